@@ -1,0 +1,152 @@
+//! One member as the pacing model sees them: engine, reserves, maxes, speed of hand. Levels are our own defaults.
+
+use super::params::LAM;
+use super::table::{LIFTS, REP_ANCHORS};
+use crate::units::Standard;
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use std::sync::LazyLock;
+
+/// How experienced a member is. Decides every default about them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Level {
+    /// In the first months.
+    New,
+    /// Trains two or three times a week.
+    Regular,
+    /// Years of it.
+    Seasoned,
+    /// Competes.
+    Competitive,
+}
+
+impl Level {
+    /// All, weakest first.
+    pub const ALL: [Level; 4] = [Level::New, Level::Regular, Level::Seasoned, Level::Competitive];
+
+    /// The word in files and on pages.
+    pub fn word(self) -> &'static str {
+        match self {
+            Level::New => "new",
+            Level::Regular => "regular",
+            Level::Seasoned => "seasoned",
+            Level::Competitive => "competitive",
+        }
+    }
+}
+
+/// A member's abilities, ready for the simulator.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Athlete {
+    /// Body mass, kg.
+    pub mass: f64,
+    /// Engine, 1 = a regular member of the heavier standard.
+    pub engine: f64,
+    /// Engine reserve W', es.
+    pub reserve: f64,
+    /// 1RM in kg, in the order of [`LIFTS`].
+    pub one_rm: [f64; 12],
+    /// Best unbroken set, in the order of [`REP_ANCHORS`].
+    pub unbroken: [f64; 16],
+    /// Factor on all cycle times.
+    pub cycle: f64,
+    /// Factor on changes of movement.
+    pub transition: f64,
+    /// Rest taken over rest needed.
+    pub dawdle: f64,
+    /// Running cost, es per metre.
+    pub run_cost: f64,
+    /// Factor on machine economy.
+    pub erg: f64,
+    /// Capacity factor of each group.
+    pub factor: [f64; 7],
+}
+
+#[derive(Deserialize)]
+struct LevelRow {
+    mass: f64,
+    #[serde(rename = "E")]
+    engine: f64,
+    #[serde(rename = "Wp")]
+    reserve: f64,
+    one_rm_x_mass: HashMap<String, f64>,
+    max_reps: HashMap<String, f64>,
+    cycle: f64,
+    transition: f64,
+    dawdle: f64,
+    e_run: f64,
+}
+
+#[derive(Deserialize)]
+struct LevelFile {
+    male: HashMap<Level, LevelRow>,
+    female: HashMap<Level, LevelRow>,
+}
+
+static LEVELS: LazyLock<Option<LevelFile>> =
+    LazyLock::new(|| serde_json::from_str(include_str!("../../data/levels.json")).ok());
+
+impl Athlete {
+    /// The default of a level and standard, at that default's body mass.
+    pub fn of_level(standard: Standard, level: Level) -> Athlete {
+        let rows = LEVELS.as_ref().map(|f| match standard {
+            Standard::Heavier => &f.male,
+            Standard::Lighter => &f.female,
+        });
+        let Some(row) = rows.and_then(|r| r.get(&level)) else {
+            return Athlete::plain();
+        };
+        Athlete {
+            mass: row.mass,
+            engine: row.engine,
+            reserve: row.reserve,
+            one_rm: LIFTS.map(|l| row.one_rm_x_mass.get(l).copied().unwrap_or(0.5) * row.mass),
+            unbroken: REP_ANCHORS.map(|a| row.max_reps.get(a).copied().unwrap_or(0.0)),
+            cycle: row.cycle,
+            transition: row.transition,
+            dawdle: row.dawdle,
+            run_cost: row.e_run,
+            ..Athlete::plain()
+        }
+    }
+
+    fn plain() -> Athlete {
+        Athlete {
+            mass: 75.0,
+            engine: 1.0,
+            reserve: 80.0,
+            one_rm: [60.0; 12],
+            unbroken: [10.0; 16],
+            cycle: 1.0,
+            transition: 1.0,
+            dawdle: 1.0,
+            run_cost: 0.345,
+            erg: 1.0,
+            factor: [1.0; 7],
+        }
+    }
+
+    /// 1RM of a lift that anchors the model, kg.
+    pub fn one_rm_of(&self, lift: &str) -> Option<f64> {
+        LIFTS.iter().position(|l| *l == lift).and_then(|i| self.one_rm.get(i)).copied()
+    }
+
+    /// The same member with log factors on engine, cycle and each group.
+    pub fn with_factors(&self, engine: f64, cycle: f64, groups: &[f64; 7], reserve: f64) -> Athlete {
+        let mut a = self.clone();
+        a.engine *= engine.exp();
+        a.cycle *= cycle.exp();
+        a.reserve *= reserve.exp();
+        for (f, g) in a.factor.iter_mut().zip(groups) {
+            *f *= g.exp();
+        }
+        a
+    }
+
+    /// 1RM of an anchor lift after the group's factor, kg.
+    pub(super) fn strength(&self, lift: usize, ratio: f64, group: usize) -> f64 {
+        let f = self.factor.get(group).copied().unwrap_or(1.0);
+        self.one_rm.get(lift).copied().unwrap_or(0.0) * ratio * f.powf(LAM)
+    }
+}

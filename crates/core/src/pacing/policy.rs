@@ -1,0 +1,71 @@
+//! How a member paces: set sizes, floors and reserves held back; and forced ways of breaking sets.
+
+/// Pacing of one member through one workout.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Policy {
+    /// Reserve floor at the end of a planned set.
+    pub theta: f64,
+    /// Set size as a share of a full set from rested.
+    pub sigma: f64,
+    /// A set may use this share of what is available now.
+    pub lead: f64,
+    /// Engine balance kept back at a set start, x the share left.
+    pub omega: f64,
+    /// Multiplies the even-effort engine demand.
+    pub q: f64,
+    /// Stretches all cycle times and rests.
+    pub slow: f64,
+    /// No pacing: full speed, sets to failure.
+    pub hot: bool,
+    /// Engine cost of every segment (a fixed point, see `settle`).
+    pub segments: Vec<f64>,
+    /// Slot and the way its sets are broken.
+    pub force: Option<(usize, SetPlan)>,
+}
+
+impl Default for Policy {
+    fn default() -> Policy {
+        Policy {
+            theta: 0.2,
+            sigma: 0.5,
+            lead: 0.0,
+            omega: 0.3,
+            q: 1.0,
+            slow: 1.0,
+            hot: false,
+            segments: Vec::new(),
+            force: None,
+        }
+    }
+}
+
+/// A forced way of breaking the sets of one movement.
+#[derive(Debug, Clone, PartialEq)]
+pub enum SetPlan {
+    /// These sizes, the last repeats; rests are the shortest that make the next set possible.
+    Sizes {
+        /// Set sizes.
+        sizes: Vec<f64>,
+        /// Reserve floor.
+        theta: f64,
+    },
+    /// One size, started every so many seconds.
+    Clock {
+        /// Set size.
+        size: f64,
+        /// Seconds between starts.
+        every: f64,
+    },
+    /// One set to failure, then singles.
+    ToFailureThenSingles,
+    /// One rep at a time.
+    Singles,
+}
+
+/// Where a forced plan stands in its block.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Progress {
+    pub i: usize,
+    pub owed: f64,
+    pub t0: f64,
+}

@@ -1,0 +1,522 @@
+//! A line of work: `COUNT MOVEMENT [LOAD] [MODIFIER...]`, in the orders in which people type it.
+
+use super::clean::Line;
+use super::model::{Count, Load, MoveLine, Named, PercentBase, Tempo, WeightUnit, WordLoad};
+use super::problem::{Problem, Severity};
+use super::quantity::{NUM, catch, group, pattern, place, read_clock, read_number};
+use crate::movement::{Found, LoadKind, Movement, canonical_words, catalogue};
+use crate::units::{KG_PER_LB, Unit};
+use regex::Captures;
+
+pattern!(
+    COUNT,
+    r"^(?:(?P<max>max(?:imum)?)\s+(?:reps?\s+)?(?:of\s+)?|(?P<scheme>\d{1,4}(?:\s*-\s*\d{1,4})+)(?:\s+|$)|(?P<clock>\d{0,3}:\d{2})\s+(?:of\s+)?|(?P<a>",
+    NUM,
+    r")(?:\s*/\s*(?P<b>",
+    NUM,
+    r"))?\s*(?:(?P<side>/\s*(?:side|arm|leg)|(?:per|each|e/?)\s*(?:side|arm|leg))|(?P<unit>km|kilometers?|kilometres?|metres?|meters?|m|feet|foot|ft|miles?|mi|calories|calorie|cals?|kcal|reps?|seconds?|secs?|s|minutes?|mins?|x))?(?:\s+(?:of\s+)?|$))"
+);
+pattern!(
+    TAIL_COUNT,
+    r"^\s*(?:x\s*)?(?P<a>",
+    NUM,
+    r")\s*(?P<unit>km|metres?|meters?|m|feet|ft|miles?|mi|calories|cals?|kcal|reps?|seconds?|secs?|s)\b"
+);
+pattern!(
+    STOP,
+    r"\s*(?:@|\bat\s+\d|\(|\)|\[|\s-?\d|,|;|\b(?:tempo|unbroken|alternating|from|with|light|moderate|heavy|each\s+side|per\s+side)\b)"
+);
+pattern!(
+    LOAD,
+    r"^\s*(?:@\s*|at\s+)?\(?\s*(?:(?P<n>[12])\s*x\s*)?(?P<a>-?",
+    NUM,
+    r")(?:\s*/\s*(?P<b>",
+    NUM,
+    r"))?\s*(?P<unit>kilograms?|kilos?|kgs?|pounds?|lbs?|#|cms?|centimetres?|inches|inch|in\b|%)?(?:\s*of\s+(?P<of>[a-z0-9][a-z0-9 -]*))?\s*\)?"
+);
+pattern!(TEMPO, r"^\s*tempo\s*:?\s*(?P<a>\d|x)[-\s./]?(?P<b>\d|x)[-\s./]?(?P<c>\d|x)[-\s./]?(?P<d>\d|x)");
+pattern!(NOTE, r"^\s*\((?P<text>[^)]*)\)?");
+pattern!(RISING, r"\(\s*\+\s*\d+\s*\)|\+\s*\d+\s*(?:each|per|every)\s+round|\bevery round\b");
+
+/// What a line of work is read in.
+pub(super) struct Around {
+    /// Unit of loads without one.
+    pub units: WeightUnit,
+    /// The format gives the reps.
+    pub scheme: bool,
+    /// Drills and prose are welcome: warm-ups, cool-downs, skill, accessory.
+    pub relaxed: bool,
+    /// Still look up near names: costly, so only for the first unknown ones.
+    pub suggest: bool,
+}
+
+/// What came of a line.
+pub(super) enum Outcome {
+    /// Work.
+    Work(MoveLine),
+    /// Words to keep.
+    Prose,
+}
+
+/// An error at a stretch of a line.
+pub(super) fn problem(line: &Line, from: usize, to: usize, severity: Severity, message: String) -> Problem {
+    let length = line.text.get(from..to).map_or(1, |s| s.chars().count().max(1)) as u32;
+    Problem {
+        line: line.number,
+        column: line.column(from),
+        length,
+        severity,
+        message,
+        suggestions: Vec::new(),
+    }
+}
+
+/// Reads tempo digits; X is as fast as possible, kept as 0.
+pub(super) fn tempo(text: &str) -> Option<(Tempo, usize)> {
+    let c = catch(&TEMPO, text)?;
+    let digit = |name: &str| group(&c, name).map_or(0, |d| d.parse().unwrap_or(0));
+    Some((Tempo([digit("a"), digit("b"), digit("c"), digit("d")]), place(&c).end))
+}
+
+fn unit_of(word: &str) -> Option<(Unit, f64)> {
+    Some(match word {
+        "km" | "kilometer" | "kilometers" | "kilometre" | "kilometres" => (Unit::Metres, 1000.0),
+        "m" | "metre" | "metres" | "meter" | "meters" => (Unit::Metres, 1.0),
+        "ft" | "feet" | "foot" => (Unit::Metres, 0.3048),
+        "mi" | "mile" | "miles" => (Unit::Metres, 1609.0),
+        "cal" | "cals" | "calorie" | "calories" | "kcal" => (Unit::Calories, 1.0),
+        "s" | "sec" | "secs" | "second" | "seconds" => (Unit::Seconds, 1.0),
+        "min" | "mins" | "minute" | "minutes" => (Unit::Seconds, 60.0),
+        "rep" | "reps" | "x" => (Unit::Reps, 1.0),
+        _ => return None,
+    })
+}
+
+struct Counted {
+    count: Option<Count>,
+    unit: Option<Unit>,
+    per_side: bool,
+    end: usize,
+}
+
+fn counted(c: &Captures<'_>) -> Counted {
+    let (mut unit, mut count) = (None, None);
+    if group(c, "max").is_some() {
+        count = Some(Count::Max);
+    } else if let Some(scheme) = group(c, "scheme") {
+        count = Some(Count::Scheme(scheme.split('-').filter_map(|n| n.trim().parse().ok()).collect()));
+    } else if let Some(seconds) = group(c, "clock").and_then(|t| read_clock(t, 1.0)) {
+        (count, unit) = (Some(Count::Each(f64::from(seconds))), Some(Unit::Seconds));
+    } else if let Some(a) = group(c, "a").and_then(read_number) {
+        let read = group(c, "unit").and_then(unit_of);
+        let factor = read.map_or(1.0, |(_, f)| f);
+        unit = read.map(|(u, _)| u).filter(|u| *u != Unit::Reps);
+        count = Some(match group(c, "b").and_then(read_number) {
+            Some(b) if b != a => Count::ByStandard([a * factor, b * factor]),
+            _ => Count::Each((a * factor * 100.0).round() / 100.0),
+        });
+    }
+    Counted { count, unit, per_side: group(c, "side").is_some(), end: place(c).end }
+}
+
+/// The words of a line after its count, in canonical form.
+pub(super) fn without_count(low: &str) -> Vec<String> {
+    let end = catch(&COUNT, low).map_or(0, |c| place(&c).end);
+    let body = low.get(end..).unwrap_or_default();
+    canonical_words(body.split('(').next().unwrap_or(body))
+}
+
+/// Reads one line of work.
+pub(super) fn read_move(line: &Line, around: &Around, problems: &mut Vec<Problem>) -> Outcome {
+    let (line, optional) = unwrap_optional(line);
+    let line = &line;
+    let mut line = line.clone();
+    if let Some(m) = RISING.as_ref().and_then(|r| r.find(&line.low)).map(|m| m.range()) {
+        problems.push(not_yet(&line, m.start, m.end, "Reps that rise from round to round are"));
+        line.blank(m);
+    }
+    let line = &line;
+    let head = catch(&COUNT, &line.low).map(|c| counted(&c));
+    let (count, mut unit, mut per_side, start) =
+        head.map_or((None, None, false, 0), |h| (h.count, h.unit, h.per_side, h.end));
+    let body = line.from(start);
+    if unit.is_none()
+        && let Some(rest) =
+            ["cal ", "cals ", "calorie ", "calories "].iter().find_map(|w| body.low.strip_prefix(w))
+    {
+        unit = Some(Unit::Calories);
+        let at = body.text.len() - rest.len();
+        return finish(
+            line,
+            &body.from(at),
+            around,
+            problems,
+            Partial { count, unit, per_side, optional, word: None },
+        );
+    }
+    if body.low.starts_with("each side ") || body.low.starts_with("per side ") {
+        per_side = true;
+        let at = body.low.find("side ").map_or(0, |i| i + 5);
+        return finish(
+            line,
+            &body.from(at),
+            around,
+            problems,
+            Partial { count, unit, per_side, optional, word: None },
+        );
+    }
+    let word = word_load(&body.low);
+    if let Some((w, len)) = word
+        && matches!(named(&body.text), Found::Unknown)
+    {
+        let part = Partial { count, unit, per_side, optional, word: Some(w) };
+        return finish(line, &body.from(len), around, problems, part);
+    }
+    finish(line, &body, around, problems, Partial { count, unit, per_side, optional, word: None })
+}
+
+struct Partial {
+    count: Option<Count>,
+    unit: Option<Unit>,
+    per_side: bool,
+    optional: bool,
+    word: Option<WordLoad>,
+}
+
+fn word_load(low: &str) -> Option<(WordLoad, usize)> {
+    [("light", WordLoad::Light), ("moderate", WordLoad::Moderate), ("heavy", WordLoad::Heavy)]
+        .into_iter()
+        .find(|(w, _)| low.strip_prefix(w).is_some_and(|r| !r.starts_with(char::is_alphanumeric)))
+        .map(|(w, l)| (l, w.len()))
+}
+
+fn unwrap_optional(line: &Line) -> (Line, bool) {
+    if line.text.starts_with('[') && line.text.ends_with(']') {
+        return (line.slice(1, line.text.len() - 1), true);
+    }
+    match line.low.strip_suffix("(optional)") {
+        Some(rest) => (line.slice(0, rest.len()), true),
+        None => (line.clone(), false),
+    }
+}
+
+/// A problem for what the sheet language has and this version does not read.
+pub(super) fn not_yet(line: &Line, from: usize, to: usize, what: &str) -> Problem {
+    let message =
+        format!("{what} not understood yet. The rest is read; this block is not planned as written.");
+    problem(line, from, to, Severity::Error, message)
+}
+
+/// The movement named at the start of `text`, also for `power or squat clean` (the first named).
+fn named(text: &str) -> Found {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    let percent = text.contains('%');
+    let found = catalogue().find(&words, percent);
+    if found != Found::Unknown {
+        return found;
+    }
+    let Some(at) = words.iter().position(|w| matches!(w.to_ascii_lowercase().as_str(), "or" | "&" | "and"))
+    else {
+        return found;
+    };
+    let first = words.get(..at).unwrap_or(&[]);
+    for n in 1..=2 {
+        let Some(tail) = words.len().checked_sub(n).and_then(|i| words.get(i.max(at + 1)..)) else {
+            continue;
+        };
+        let joined: Vec<&str> = first.iter().chain(tail).copied().collect();
+        if let Found::Movement { id, doubt, .. } = catalogue().find(&joined, percent) {
+            return Found::Movement { id, words: words.len(), doubt };
+        }
+    }
+    found
+}
+
+fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem>, part: Partial) -> Outcome {
+    let stop = STOP.as_ref().and_then(|r| r.find(&body.low)).map_or(body.text.len(), |m| m.start());
+    let name = body.text.get(..stop).unwrap_or_default().trim().trim_end_matches(':').trim();
+    let end_of = |words: usize| words_end(&body.text, words);
+    let mut after = stop;
+    let mut extra = None;
+    let movement = match named(name) {
+        Found::Movement { id, words, doubt } => {
+            if let Some((ask, ids)) = doubt {
+                let mut p = problem(body, 0, end_of(words), Severity::Warning, String::new());
+                p.message =
+                    format!("“{name}” could mean several. I read {}. {ask}", catalogue().written(&id));
+                p.suggestions = ids.iter().filter(|i| **i != id).map(|i| catalogue().written(i)).collect();
+                problems.push(p);
+            }
+            let end = end_of(words).min(stop);
+            let rest = body.text.get(end..stop).unwrap_or_default().trim();
+            extra = (!rest.is_empty()).then(|| rest.to_owned());
+            Named::Known(id)
+        }
+        Found::Ask { ask, candidates, words } => {
+            let mut p =
+                problem(body, 0, end_of(words), Severity::Error, format!("“{name}” names several. {ask}"));
+            p.suggestions = candidates.iter().map(|i| catalogue().written(i)).collect();
+            problems.push(p);
+            Named::Unknown(name.to_owned())
+        }
+        Found::Unknown => {
+            if is_prose(name, &part, around) {
+                return Outcome::Prose;
+            }
+            problems.push(unknown(whole, body, name, around));
+            Named::Unknown(if name.is_empty() { body.text.clone() } else { name.to_owned() })
+        }
+    };
+    let row = movement.id().and_then(|id| catalogue().movement(id));
+    let mut out = MoveLine {
+        unit: part.unit.unwrap_or_else(|| row.map_or(Unit::Reps, |m| default_unit(m))),
+        movement,
+        count: part.count,
+        per_side: part.per_side,
+        load: part.word.map(Load::Word),
+        height_cm: None,
+        tempo: None,
+        unbroken: false,
+        optional: part.optional,
+        note: None,
+        without_kit: Vec::new(),
+        line: whole.number,
+    };
+    if out.count.is_none()
+        && let Some(c) = catch(&TAIL_COUNT, body.low.get(after..).unwrap_or_default())
+    {
+        let read = counted_tail(&c);
+        (out.count, out.unit) = (read.0, read.1.unwrap_or(out.unit));
+        after += place(&c).end;
+    }
+    let mut notes: Vec<String> = extra.into_iter().collect();
+    modifiers(&body.from(after), around, row, &mut out, &mut notes, problems);
+    out.note = (!notes.is_empty()).then(|| notes.join(" "));
+    check_count(whole, around, &out, problems);
+    Outcome::Work(out)
+}
+
+fn counted_tail(c: &Captures<'_>) -> (Option<Count>, Option<Unit>) {
+    let (unit, factor) = group(c, "unit").and_then(unit_of).unwrap_or((Unit::Reps, 1.0));
+    (group(c, "a").and_then(read_number).map(|v| Count::Each(v * factor)), Some(unit))
+}
+
+/// Machines and holds are counted in their own unit when none is written.
+fn default_unit(m: &Movement) -> Unit {
+    if m.count_also.contains(&Unit::Reps) { Unit::Reps } else { m.count }
+}
+
+fn words_end(text: &str, words: usize) -> usize {
+    let mut end = 0;
+    let mut seen = 0;
+    let mut inside = false;
+    for (i, c) in text.char_indices() {
+        if c.is_whitespace() {
+            if inside && seen == words {
+                return end;
+            }
+            inside = false;
+        } else {
+            if !inside {
+                seen += 1;
+                inside = true;
+            }
+            end = i + c.len_utf8();
+        }
+    }
+    end
+}
+
+/// Lines without a count and without a movement are prose when they read like it.
+fn is_prose(name: &str, part: &Partial, around: &Around) -> bool {
+    if part.count.is_some() {
+        return around.relaxed && matches!(part.count, Some(Count::Each(_)));
+    }
+    let words = canonical_words(name).len();
+    around.relaxed || words > 3 || words == 0 || catalogue().nearest(name, 1).is_empty()
+}
+
+fn unknown(whole: &Line, body: &Line, name: &str, around: &Around) -> Problem {
+    if name.is_empty() {
+        let message = "A movement is missing. Write what is done after the number.".to_owned();
+        return problem(whole, 0, whole.text.len(), Severity::Error, message);
+    }
+    let near: Vec<String> = if around.suggest {
+        catalogue().nearest(name, 3).iter().map(|m| catalogue().written(&m.id)).collect()
+    } else {
+        Vec::new()
+    };
+    let short: String = name.chars().take(40).collect();
+    let mut message = format!("I do not know “{short}”.");
+    match near.as_slice() {
+        [] => message.push_str(
+            " Write a movement of the catalogue, or put the words in parentheses to keep them as a note.",
+        ),
+        [one] => message.push_str(&format!(" Did you mean {one}?")),
+        [first, rest @ ..] => message.push_str(&format!(" Did you mean {first}, {}?", rest.join(" or "))),
+    }
+    let mut p = problem(body, 0, name.len().min(body.text.len()), Severity::Error, message);
+    p.suggestions = near;
+    p
+}
+
+fn check_count(line: &Line, around: &Around, out: &MoveLine, problems: &mut Vec<Problem>) {
+    let whole = line.text.len();
+    let mut say =
+        |severity, message: &str| problems.push(problem(line, 0, whole, severity, message.to_owned()));
+    match &out.count {
+        None if !around.scheme && !around.relaxed => {
+            say(
+                Severity::Error,
+                "A count is missing. Write how many, how far or how long before the movement.",
+            );
+        }
+        Some(Count::Each(n)) if *n <= 0.0 => {
+            say(Severity::Error, "A count of 0 is no work. Write at least 1.")
+        }
+        Some(Count::ByStandard(n)) if n.iter().any(|v| *v <= 0.0) => {
+            say(Severity::Error, "A count of 0 is no work. Write at least 1.");
+        }
+        Some(Count::Scheme(n)) if n.contains(&0) => {
+            say(Severity::Error, "A count of 0 is no work. Write at least 1.")
+        }
+        Some(Count::Each(n)) if out.unit == Unit::Reps && *n > 1000.0 => {
+            say(Severity::Warning, "That is over 1,000 reps in one line. Check the number.");
+        }
+        _ => {}
+    }
+}
+
+fn modifiers(
+    tail: &Line,
+    around: &Around,
+    row: Option<&Movement>,
+    out: &mut MoveLine,
+    notes: &mut Vec<String>,
+    problems: &mut Vec<Problem>,
+) {
+    let mut rest = tail.from(0);
+    // every turn takes at least one word, so this ends
+    while !rest.text.is_empty() {
+        let low = rest.low.clone();
+        let skip = low.len() - low.trim_start_matches([',', ';', ' ', ')']).len();
+        if skip > 0 {
+            rest = rest.from(skip);
+            continue;
+        }
+        if let Some((t, end)) = tempo(&low) {
+            out.tempo = Some(t);
+            rest = rest.from(end);
+        } else if let Some((load, end)) = word_load(&low) {
+            out.load = Some(Load::Word(load));
+            rest = rest.from(end);
+        } else if let Some(end) = take(&low, &["each side", "per side"]) {
+            out.per_side = true;
+            rest = rest.from(end);
+        } else if let Some(end) = take(&low, &["unbroken"]) {
+            out.unbroken = true;
+            rest = rest.from(end);
+        } else if let Some(c) = catch(&LOAD, &low).filter(|c| is_load(c, &low)) {
+            read_load(&rest, &c, around, row, out, notes, problems);
+            rest = rest.from(place(&c).end);
+        } else if let Some(c) = catch(&NOTE, &low) {
+            let m = c.name("text").map_or(0..0, |m| m.range());
+            notes.push(rest.text.get(m).unwrap_or_default().trim().to_owned());
+            rest = rest.from(place(&c).end);
+        } else {
+            let end = words_end(&rest.text, 1).max(1);
+            notes.push(rest.text.get(..end).unwrap_or_default().to_owned());
+            rest = rest.from(end);
+        }
+    }
+    for note in notes.iter_mut() {
+        note.retain(|c| c != ')');
+    }
+    notes.retain(|n| !n.is_empty());
+}
+
+/// `(5 s pause)` is a note, `(60 kg)` and `(60)` are loads.
+fn is_load(c: &Captures<'_>, low: &str) -> bool {
+    let at = place(c);
+    let bracket = low.get(at.clone()).is_some_and(|t| t.contains('(') && !t.contains(')'));
+    !at.is_empty() && !bracket
+}
+
+fn take(low: &str, words: &[&str]) -> Option<usize> {
+    words.iter().find(|w| low.starts_with(**w)).map(|w| w.len())
+}
+
+fn read_load(
+    line: &Line,
+    c: &Captures<'_>,
+    around: &Around,
+    row: Option<&Movement>,
+    out: &mut MoveLine,
+    notes: &mut Vec<String>,
+    problems: &mut Vec<Problem>,
+) {
+    let at = place(c);
+    let negative = group(c, "a").is_some_and(|a| a.starts_with('-'));
+    let Some(a) = group(c, "a").and_then(|a| read_number(a.trim_start_matches('-'))) else { return };
+    let b = group(c, "b").and_then(read_number).unwrap_or(a);
+    let unit = group(c, "unit").unwrap_or("");
+    if negative || a <= 0.0 || b <= 0.0 {
+        let message = "A load must be more than 0. Write the weight, or leave it out.".to_owned();
+        problems.push(problem(line, at.start, at.end, Severity::Error, message));
+        return;
+    }
+    if unit == "%" {
+        if a > 110.0 {
+            let message = format!("{a} % is more than anybody lifts. Write at most 110 %.");
+            problems.push(problem(line, at.start, at.end, Severity::Error, message));
+        } else {
+            let of = group(c, "of").map_or(PercentBase::Unsaid, percent_base);
+            out.load = Some(Load::Percent { percent: a, of });
+        }
+        return;
+    }
+    let tall = row.is_some_and(|m| m.rx_height_cm.is_some() && m.load == LoadKind::None);
+    if unit.starts_with('c') || unit.starts_with("in") || (tall && unit.is_empty()) {
+        let inches = unit.starts_with("in") || (unit.is_empty() && a < 40.0);
+        let f = if inches { 2.54 } else { 1.0 };
+        out.height_cm = Some([(a * f).round(), (b * f).round()]);
+        return;
+    }
+    let carries = row.is_none_or(|m| m.load != LoadKind::None);
+    if unit.is_empty() && !carries {
+        notes.push(line.text.get(at).unwrap_or_default().trim().to_owned());
+        return;
+    }
+    let pounds = unit.starts_with('p')
+        || unit.starts_with('l')
+        || unit == "#"
+        || (unit.is_empty() && around.units == WeightUnit::Lb);
+    let f = if pounds { KG_PER_LB } else { 1.0 };
+    let kg = [a * f, b * f].map(|v| (v * 100.0).round() / 100.0);
+    if kg.iter().any(|v| *v > 400.0) {
+        let message = "That is over 400 kg. Check the number and its unit.".to_owned();
+        problems.push(problem(line, at.start, at.end, Severity::Warning, message));
+    }
+    let pair = row.is_some_and(|m| m.load == LoadKind::DumbbellPair);
+    let implements = group(c, "n").and_then(|n| n.parse().ok()).unwrap_or(if pair { 2 } else { 1 });
+    out.load = Some(Load::Kg { kg, implements });
+}
+
+/// `1rm`, `training max`, `5rm` or a lift.
+pub(super) fn percent_base(text: &str) -> PercentBase {
+    let words = canonical_words(text).concat();
+    match words.as_str() {
+        "1rm" | "max" | "onerepmax" | "1repmax" => PercentBase::OneRm,
+        "trainingmax" | "tm" => PercentBase::TrainingMax,
+        _ => match words.strip_suffix("rm").and_then(|n| n.parse::<u32>().ok()) {
+            Some(n) if n >= 1 => PercentBase::RepMax(n),
+            _ => {
+                let split: Vec<&str> = text.split_whitespace().collect();
+                match catalogue().find(&split, true) {
+                    Found::Movement { id, .. } => PercentBase::Lift(id),
+                    _ => PercentBase::Unsaid,
+                }
+            }
+        },
+    }
+}

@@ -1,0 +1,255 @@
+//! The canonical sheet: any session written back as text. Reading what is printed gives the same session.
+
+use super::model::{
+    Block, Count, Format, Item, LiftSets, Load, MoveLine, Named, PercentBase, Sheet, Target, TargetUnit,
+    Tempo, WeightUnit, Wish, WordLoad,
+};
+use crate::movement::{LoadKind, catalogue};
+use crate::units::{Unit, clock, pair, plain};
+
+/// Writes a session as a sheet.
+///
+/// ```
+/// use lantern_core::sheet::{print, read};
+/// let sheet = read("WOD: 21-15-9, 10 min cap\nthrusters 43/30\npullups").sheet;
+/// assert_eq!(print(&sheet), "# workout cap 10:00\n21-15-9 for time\nthruster 43/30 kg\npull-up\n");
+/// ```
+pub fn print(sheet: &Sheet) -> String {
+    let mut lines = Vec::new();
+    let mut meta = |key: &str, value: Option<String>| {
+        if let Some(v) = value {
+            lines.push(format!("{key}: {v}"));
+        }
+    };
+    meta("title", sheet.title.clone());
+    meta("date", sheet.date.map(|d| d.to_string()));
+    meta("class", sheet.class_s.map(|s| clock(f64::from(s))));
+    meta("units", (sheet.units == WeightUnit::Lb).then(|| "lb".to_owned()));
+    meta("intent", sheet.intent.clone());
+    for block in &sheet.blocks {
+        if !lines.is_empty() {
+            lines.push(String::new());
+        }
+        print_block(block, &mut lines);
+    }
+    lines.push(String::new());
+    lines.join("\n")
+}
+
+fn print_block(block: &Block, lines: &mut Vec<String>) {
+    lines.push(heading(block));
+    lines.extend(block.format.as_ref().and_then(clock_line));
+    if let Some([k, n]) = block.week {
+        lines.push(format!("week {k} of {n}"));
+    }
+    lines.extend(block.lifts.iter().map(lift_line));
+    for item in &block.items {
+        match item {
+            Item::Rest { seconds } => lines.push(format!("rest {}", clock(f64::from(*seconds)))),
+            Item::Move(m) => {
+                lines.push(move_line(m));
+                lines.extend(
+                    m.without_kit.iter().map(|(what, instead)| format!("{what}: {}", move_line(instead))),
+                );
+            }
+        }
+    }
+    lines.extend(block.wishes.iter().map(wish_line));
+    if let Some(score) = block.score {
+        lines.push(format!("score: {}", score.words()));
+    }
+    lines.extend(block.notes.iter().cloned());
+}
+
+fn heading(block: &Block) -> String {
+    let mut out = format!("# {}", block.kind.word());
+    if let Some(name) = &block.name {
+        out.push_str(&format!(" \"{name}\""));
+    }
+    if let Some(s) = block.duration_s {
+        out.push_str(&format!(" {}", clock(f64::from(s))));
+    }
+    if let Some(s) = block.cap_s {
+        out.push_str(&format!(" cap {}", clock(f64::from(s))));
+    }
+    if let Some(t) = &block.target {
+        out.push_str(&format!(" target {}", target_words(t)));
+    }
+    out
+}
+
+/// `9:00-12:00`, `5-6 rounds`, `under 10:00`, `120+ reps`.
+pub(crate) fn target_words(t: &Target) -> String {
+    let one = |v: f64| if t.unit == TargetUnit::Seconds { clock(v) } else { plain(v) };
+    let unit = match t.unit {
+        TargetUnit::Seconds => "",
+        TargetUnit::Rounds => " rounds",
+        TargetUnit::Reps => " reps",
+    };
+    match (t.low, t.high) {
+        (Some(a), Some(b)) => format!("{}-{}{unit}", one(a), one(b)),
+        (None, Some(b)) => format!("under {}{unit}", one(b)),
+        (Some(a), None) => format!("{}+{unit}", one(a)),
+        (None, None) => String::new(),
+    }
+}
+
+fn joined(reps: &[u32]) -> String {
+    reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-")
+}
+
+fn scheme(reps: &[u32], how: &str) -> String {
+    match reps {
+        [one] => format!("{one} to {one} {how}"),
+        _ => format!("{} {how}", joined(reps)),
+    }
+}
+
+/// The clock of a block in words; nothing for sets, which say it themselves.
+pub(crate) fn clock_line(format: &Format) -> Option<String> {
+    Some(match format {
+        Format::Rounds { n } => format!("{n} rounds for time"),
+        Format::Scheme { reps } => scheme(reps, "for time"),
+        Format::Chipper => "for time".to_owned(),
+        Format::Amrap { seconds } => format!("amrap {}", clock(f64::from(*seconds))),
+        Format::Quality { rounds: 1, scheme } if scheme.is_empty() => "for quality".to_owned(),
+        Format::Quality { rounds, scheme } if scheme.is_empty() => format!("{rounds} rounds for quality"),
+        Format::Quality { scheme: reps, .. } => scheme(reps, "for quality"),
+        Format::Sets | Format::Unread => return None,
+    })
+}
+
+fn name_of(movement: &Named) -> String {
+    match movement {
+        Named::Known(id) => catalogue().written(id),
+        Named::Unknown(words) => words.clone(),
+    }
+}
+
+fn of_words(of: &PercentBase) -> String {
+    match of {
+        PercentBase::Unsaid => String::new(),
+        PercentBase::OneRm => " of 1rm".to_owned(),
+        PercentBase::TrainingMax => " of training max".to_owned(),
+        PercentBase::RepMax(n) => format!(" of {n}rm"),
+        PercentBase::Lift(id) => format!(" of {}", catalogue().written(id)),
+    }
+}
+
+fn tempo_words(t: &Tempo) -> String {
+    let [a, b, c, d] = t.0.map(|v| if v == 0 { "0".to_owned() } else { v.to_string() });
+    format!("tempo {a}-{b}-{}-{d}", if t.0[2] == 0 { "X".to_owned() } else { c })
+}
+
+fn lift_line(l: &LiftSets) -> String {
+    let first = l.reps.first().copied().unwrap_or(0);
+    let even = l.reps.iter().all(|r| *r == first);
+    let mut parts = vec![if even {
+        format!("{} {} x {first}", name_of(&l.movement), l.reps.len())
+    } else {
+        format!("{} {}", name_of(&l.movement), joined(&l.reps))
+    }];
+    if let Some(p) = &l.percent {
+        let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
+        parts.push(format!("@ {}%{}", values.join("-"), of_words(&p.of)));
+    }
+    if let Some(kg) = l.kg {
+        parts.push(format!("@ {} kg", pair(kg)));
+    }
+    let mut out = parts.join(" ");
+    let mut more = |text: String| out.push_str(&format!(", {text}"));
+    if let Some(s) = l.every_s {
+        more(format!("every {}", clock(f64::from(s))));
+    }
+    if let Some(s) = l.rest_s {
+        more(format!("rest {}", clock(f64::from(s))));
+    }
+    if let Some(n) = l.last_at_top {
+        more(format!("last {n} at top"));
+    }
+    if l.add_weight {
+        more("add weight".to_owned());
+    }
+    if let Some(t) = &l.tempo {
+        more(tempo_words(t));
+    }
+    if let Some(note) = &l.note {
+        out.push_str(&format!(" ({note})"));
+    }
+    out
+}
+
+fn unit_words(unit: Unit) -> &'static str {
+    match unit {
+        Unit::Reps => "",
+        Unit::Metres => " m",
+        Unit::Calories => " cal",
+        Unit::Seconds => " s",
+    }
+}
+
+fn count_words(m: &MoveLine) -> String {
+    let unit = unit_words(m.unit);
+    match &m.count {
+        Some(Count::Each(n)) => format!("{}{unit} ", plain(*n)),
+        Some(Count::ByStandard(n)) => format!("{}{unit} ", pair(*n)),
+        Some(Count::Scheme(reps)) => {
+            format!("{}{} ", joined(reps), if m.unit == Unit::Calories { " cal" } else { "" })
+        }
+        Some(Count::Max) if m.unit == Unit::Calories => "max cal ".to_owned(),
+        Some(Count::Max) => "max ".to_owned(),
+        None if m.unit == Unit::Calories => "cal ".to_owned(),
+        None => String::new(),
+    }
+}
+
+/// One line of work as it stands on a sheet.
+pub(crate) fn move_line(m: &MoveLine) -> String {
+    let mut out = format!("{}{}", count_words(m), name_of(&m.movement));
+    match &m.load {
+        Some(Load::Kg { kg, implements }) => {
+            let kind = m.movement.id().and_then(|id| catalogue().movement(id)).map(|m| m.load);
+            let usual = if kind == Some(LoadKind::DumbbellPair) { 2 } else { 1 };
+            let times = if *implements == usual { String::new() } else { format!("{implements} x ") };
+            out.push_str(&format!(" {times}{} kg", pair(*kg)));
+        }
+        Some(Load::Percent { percent, of }) => {
+            out.push_str(&format!(" @ {}%{}", plain(*percent), of_words(of)))
+        }
+        Some(Load::Word(w)) => out.push_str(match w {
+            WordLoad::Light => " light",
+            WordLoad::Moderate => " moderate",
+            WordLoad::Heavy => " heavy",
+        }),
+        None => {}
+    }
+    if let Some(cm) = m.height_cm {
+        out.push_str(&format!(" {} cm", pair(cm)));
+    }
+    let flags = [
+        m.per_side.then(|| "each side".to_owned()),
+        m.tempo.as_ref().map(tempo_words),
+        m.unbroken.then(|| "unbroken".to_owned()),
+    ];
+    for flag in flags.into_iter().flatten() {
+        out.push_str(&format!(", {flag}"));
+    }
+    if let Some(note) = &m.note {
+        out.push_str(&format!(" ({note})"));
+    }
+    if m.optional { format!("[{out}]") } else { out }
+}
+
+fn wish_line(w: &Wish) -> String {
+    let name = |id: &str| catalogue().written(id);
+    match w {
+        Wish::MostSets { movement, sets } => format!("sets: {} <= {sets}", name(movement)),
+        Wish::UnbrokenShare { movement, share } => {
+            format!("unbroken: {} >= {}", name(movement), plain(*share))
+        }
+        Wish::LeastRest { seconds } => format!("rest: >= {} each cycle", clock(f64::from(*seconds))),
+        Wish::LeastPace { reps_per_min } => format!("pace: >= {} reps/min", plain(*reps_per_min)),
+        Wish::LongestRound { seconds } => format!("round: <= {}", clock(f64::from(*seconds))),
+        Wish::Limit { what } => format!("limit: {what}"),
+    }
+}

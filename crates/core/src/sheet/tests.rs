@@ -1,0 +1,142 @@
+//! Single lines, exactly.
+
+use super::*;
+
+fn one(text: &str) -> MoveLine {
+    let reading = read(&format!("# workout cap 20:00\nfor time\n{text}"));
+    assert!(!reading.has_errors(), "{text}: {:?}", reading.problems);
+    let moves: Vec<MoveLine> = reading.sheet.blocks[0].moves().cloned().collect();
+    assert_eq!(moves.len(), 1, "{text}: {reading:?}");
+    moves[0].clone()
+}
+
+fn first_error(text: &str) -> Problem {
+    let reading = read(text);
+    reading.problems.into_iter().find(|p| p.severity == Severity::Error).expect(text)
+}
+
+#[test]
+fn every_pattern_of_the_reader_compiles() {
+    // a pattern that did not compile would match nothing: one line for each of them
+    let text = "# strength 18:00\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30, rest 2:00, last 2 at top, tempo 3-1-X-0\nweek 3 of 6\n# workout cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg (touch and go)\nno barbell: 12 dumbbell power clean 2 x 22.5 kg\nrest 1:00\nsets: power clean <= 2\nunbroken: power clean >= half\nrest: >= 0:30 each cycle\npace: >= 6 reps/min\nround: <= 5:00\nlimit: grip\nscore: time";
+    let reading = read(text);
+    assert_eq!(reading.problems, vec![]);
+    let [strength, workout] = reading.sheet.blocks.as_slice() else { panic!("{reading:?}") };
+    let lift = &strength.lifts[0];
+    assert_eq!(
+        (lift.reps.clone(), lift.every_s, lift.rest_s, lift.last_at_top),
+        (vec![3; 5], Some(150), Some(120), Some(2))
+    );
+    assert_eq!(lift.tempo, Some(Tempo([3, 1, 0, 0])));
+    assert_eq!(lift.percent, Some(Percent { values: vec![78.0, 82.0], band: true, of: PercentBase::OneRm }));
+    assert_eq!(strength.week, Some([3, 6]));
+    assert_eq!((workout.cap_s, workout.wishes.len(), workout.score), (Some(840), 6, Some(Score::Time)));
+    assert_eq!(workout.moves().next().unwrap().without_kit.len(), 1);
+    assert_eq!(workout.fixed_rest_s(), 120);
+}
+
+#[test]
+fn loads_are_read_in_the_ways_people_type_them() {
+    let kg = |text: &str| match one(text).load {
+        Some(Load::Kg { kg, implements }) => (kg, implements),
+        other => panic!("{text}: {other:?}"),
+    };
+    assert_eq!(kg("12 power cleans 60/42,5 kg"), ([60.0, 42.5], 1));
+    assert_eq!(kg("12 power cleans (60/42.5kg)"), ([60.0, 42.5], 1));
+    assert_eq!(kg("12 power cleans @ 60 kg"), ([60.0, 60.0], 1));
+    assert_eq!(kg("12 thrusters 95#"), ([43.09, 43.09], 1));
+    assert_eq!(kg("10 dumbbell thrusters 2 x 22.5/15 kg"), ([22.5, 15.0], 2));
+    assert_eq!(one("20 box jumps 24/20 in").height_cm, Some([61.0, 51.0]));
+    assert_eq!(one("12 power clean (5 s pause)").load, None);
+}
+
+#[test]
+fn counts_are_read_in_the_ways_people_type_them() {
+    assert_eq!(
+        (one("1.2 km run").count, one("1.2 km run").unit),
+        (Some(Count::Each(1200.0)), crate::units::Unit::Metres)
+    );
+    assert_eq!(one("15/12 cal row").count, Some(Count::ByStandard([15.0, 12.0])));
+    assert_eq!(one("0:30 plank").count, Some(Count::Each(30.0)));
+    assert!(one("5 each side lunges").per_side);
+    assert_eq!(one("• 30 double unders,").movement, Named::Known("double-under".to_owned()));
+    assert!(one("[1 muscle-up]").optional);
+}
+
+#[test]
+fn a_mistyped_movement_is_mended_by_its_first_suggestion() {
+    let text = "3 rounds for time\n12 power claens 60 kg";
+    let p = first_error(text);
+    assert_eq!((p.line, p.column, p.length), (2, 4, 12));
+    assert!(p.message.starts_with("I do not know “power claens”. Did you mean power clean"), "{}", p.message);
+    assert_eq!(p.apply(text, 0), "3 rounds for time\n12 power clean 60 kg");
+}
+
+#[test]
+fn doubtful_lines_are_errors_at_their_place() {
+    let at = |text: &str| {
+        let p = first_error(text);
+        (p.line, p.message.split('.').next().unwrap_or("").to_owned())
+    };
+    assert_eq!(at("# workout\nfor time\n10 push-ups\nrest").0, 4);
+    assert_eq!(at("# workout\n3 rounds for time\n0 push-ups").1, "A count of 0 is no work");
+    assert_eq!(at("# strength\nback squat 5 x 3 @ 900%").1, "900 % is more than anybody lifts");
+    assert_eq!(at("# workout\nfor time\n10 thrusters -40 kg").1, "A load must be more than 0");
+    assert_eq!(
+        at("# workout cap 8:00 target 9:00-10:00\nfor time\n10 burpees").1,
+        "The target ends after the cap of 8:00"
+    );
+    assert_eq!(at("# workout \"Grey\nfor time\n10 burpees").1, "The quotation mark is not closed");
+    assert_eq!(at("date: soon\n3 rounds for time\n5 burpees").0, 1);
+}
+
+#[test]
+fn what_is_not_read_yet_is_said_and_not_guessed() {
+    for text in [
+        "emom 12\n10 burpees",
+        "every 2:00 x 8\n3 power clean",
+        "20/10 x 8\nburpees",
+        "teams of 3, one works\nfor time\n90 burpees",
+    ] {
+        let p = first_error(&format!("# workout\n{text}"));
+        assert!(p.message.contains("not understood yet"), "{text}: {}", p.message);
+        assert_eq!(p.line, 2, "{text}");
+    }
+}
+
+#[test]
+fn heavy_pastes_end_with_a_plain_message() {
+    let long = format!("# workout\n{}", "10 burpees, ".repeat(2000));
+    assert!(read(&long).problems.iter().any(|p| p.message.contains("more than 2000 characters")));
+    let many = "what a nice day it was\n".repeat(5000);
+    let reading = read(&many);
+    assert!(reading.problems.len() <= 301);
+    assert!(
+        reading.problems.last().unwrap().message.contains("more problems"),
+        "{:?}",
+        reading.problems.last()
+    );
+    let binary: String = (0..4000u32).map(|i| char::from((i * 37 % 256) as u8)).collect();
+    let _ = read(&binary);
+    assert_eq!(read("").problems[0].severity, Severity::Warning);
+    assert_eq!(
+        read(&"\n".repeat(12_000)).problems.iter().filter(|p| p.severity == Severity::Error).count(),
+        1
+    );
+}
+
+#[test]
+fn dates_are_read_as_people_write_them() {
+    let date =
+        |t: &str| read(&format!("date: {t}\n3 rounds for time\n5 burpees")).sheet.date.map(|d| d.to_string());
+    for t in [
+        "2026-11-23",
+        "23.11.2026",
+        "23/11/2026",
+        "Mon 23 Nov 2026",
+        "November 23rd, 2026",
+        "23 november 2026",
+    ] {
+        assert_eq!(date(t).as_deref(), Some("2026-11-23"), "{t}");
+    }
+}
