@@ -1,13 +1,46 @@
-//! placeholder
-use std::io::Read;
-fn main() {
-    let mut t = String::new();
-    let p = std::env::args().nth(2).unwrap_or_default();
-    if let Ok(b) = std::fs::read(p) {
-        t = String::from_utf8_lossy(&b).into_owned();
+//! The one program: reads and plans sheets without a database, serves the web application, loads the demo.
+
+mod commands;
+mod settings;
+
+use clap::{Parser, Subcommand};
+use std::process::ExitCode;
+
+/// Plans strength-and-conditioning classes: warm-up, loads, versions, pacing, an hour that adds up.
+#[derive(Parser)]
+#[command(name = "honest-lantern", version)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Read a session sheet and say what was understood.
+    Read(commands::read::Args),
+    /// Plan a class from a sheet and a roster.
+    Plan(commands::plan::Args),
+    /// Serve the web application.
+    Serve(commands::serve::Args),
+    /// Load the demo gym, or say how to sign in when it is loaded.
+    Demo(commands::demo::Args),
+    /// Bring the database to this version's schema.
+    Migrate(commands::migrate::Args),
+}
+
+fn main() -> ExitCode {
+    let done = match Cli::parse().command {
+        Command::Read(args) => commands::read::run(&args),
+        Command::Plan(args) => commands::plan::run(&args),
+        Command::Serve(args) => commands::serve::run(&args),
+        Command::Demo(args) => commands::demo::run(&args),
+        Command::Migrate(args) => commands::migrate::run(&args),
+    };
+    match done {
+        Ok(code) => code,
+        Err(message) => {
+            eprintln!("honest-lantern: {message}");
+            ExitCode::from(2)
+        }
     }
-    let _ = std::io::stdin().lock().read(&mut []);
-    let r = lantern_core::sheet::read(&t);
-    println!("{}", serde_json::to_string(&lantern_core::sheet::answer(&r)).unwrap_or_default());
-    std::process::exit(i32::from(r.has_errors()));
 }

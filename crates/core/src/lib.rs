@@ -1,6 +1,20 @@
 //! All rules and arithmetic of Honest Lantern: no I/O, no clock, no SQL, no HTML; randomness by seed.
+//!
+//! One module a task, in the order in which a coach works; [`plan`] joins them.
 
+pub mod cautions;
+pub mod hour;
+pub mod kit;
+pub mod loads;
+pub mod logbook;
 pub mod movement;
 pub mod pacing;
+pub mod plan;
+pub mod record;
+pub mod roster;
+pub mod settings;
 pub mod sheet;
+pub mod stimulus;
 pub mod units;
+pub mod versions;
+pub mod warmup;

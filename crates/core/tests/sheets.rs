@@ -1,6 +1,8 @@
 //! Whole sheets: those in `accepted` are read as their snapshots say (checked by hand), those in `refused` use
 //! what is not understood yet and must say so at the place.
 
+#![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used)] // a test may fail loudly
+
 use lantern_core::sheet::{Severity, Sheet, answer, print, read};
 use proptest::prelude::*;
 use std::fs;

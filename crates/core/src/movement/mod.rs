@@ -3,10 +3,11 @@
 
 mod data;
 mod find;
+pub mod say;
 
 pub use data::{
     Ambiguous, Caution, Drill, Equipment, Fault, Ladder, LoadKind, Movement, Progression, ProgressionStep,
-    Rung, School, SchoolOption, With,
+    Rung, RxLoad, School, SchoolOption, With,
 };
 pub use find::{Found, canonical_words};
 

@@ -132,6 +132,43 @@ impl Athlete {
         LIFTS.iter().position(|l| *l == lift).and_then(|i| self.one_rm.get(i)).copied()
     }
 
+    /// 1RM of any loaded movement through the lifts that bound it, kg of everything lifted at once.
+    pub fn one_rm_for(&self, movement: &str) -> Option<f64> {
+        match &super::table::row(movement)?.kind {
+            super::table::Kind::Load(anchors) => anchors
+                .iter()
+                .filter_map(|(i, ratio)| self.one_rm.get(*i).map(|kg| kg * ratio))
+                .min_by(f64::total_cmp),
+            _ => None,
+        }
+    }
+
+    /// Somebody in the middle of a group: every figure is the group's mean. `None` for an empty group.
+    pub fn mean_of(group: &[&Athlete]) -> Option<Athlete> {
+        let n = group.len() as f64;
+        let mut out = (*group.first()?).clone();
+        let mean = |f: &dyn Fn(&Athlete) -> f64| group.iter().map(|a| f(a)).sum::<f64>() / n;
+        out.mass = mean(&|a| a.mass);
+        out.engine = mean(&|a| a.engine);
+        out.reserve = mean(&|a| a.reserve);
+        out.cycle = mean(&|a| a.cycle);
+        out.transition = mean(&|a| a.transition);
+        out.dawdle = mean(&|a| a.dawdle);
+        out.run_cost = mean(&|a| a.run_cost);
+        out.erg = mean(&|a| a.erg);
+        for i in 0..LIFTS.len() {
+            if let Some(slot) = out.one_rm.get_mut(i) {
+                *slot = mean(&|a| a.one_rm.get(i).copied().unwrap_or(0.0));
+            }
+        }
+        for i in 0..REP_ANCHORS.len() {
+            if let Some(slot) = out.unbroken.get_mut(i) {
+                *slot = mean(&|a| a.unbroken.get(i).copied().unwrap_or(0.0));
+            }
+        }
+        Some(out)
+    }
+
     /// The same member with log factors on engine, cycle and each group.
     pub fn with_factors(&self, engine: f64, cycle: f64, groups: &[f64; 7], reserve: f64) -> Athlete {
         let mut a = self.clone();

@@ -269,7 +269,7 @@ fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem
     };
     let row = movement.id().and_then(|id| catalogue().movement(id));
     let mut out = MoveLine {
-        unit: part.unit.unwrap_or_else(|| row.map_or(Unit::Reps, |m| default_unit(m))),
+        unit: part.unit.unwrap_or_else(|| row.map_or(Unit::Reps, default_unit)),
         movement,
         count: part.count,
         per_side: part.per_side,

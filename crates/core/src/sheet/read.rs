@@ -177,13 +177,12 @@ impl Reader {
     fn strength(&mut self, line: &Line, block: &mut Block) -> bool {
         let strength = block.kind == BlockKind::Strength;
         let lifts_fit = block.items.is_empty() && block.format.as_ref().is_none_or(|f| *f == Format::Sets);
-        if !(strength || (lifts_fit && self.sets_of_a_lift(line).is_some_and(|s| s.percent.is_some())))
-            || !lifts_fit
-        {
+        let percent_sets = || self.sets_of_a_lift(line).is_some_and(|s| s.percent.is_some());
+        if !lifts_fit || !(strength || percent_sets()) {
             return false;
         }
         if let Clock::NotYet(_) = read_format(line, block.kind)
-            && !(line.low.starts_with("every") && !block.lifts.is_empty())
+            && (!line.low.starts_with("every") || block.lifts.is_empty())
         {
             return false;
         }

@@ -1,0 +1,98 @@
+//! `honest-lantern plan SHEET`: a whole class from a sheet, a roster and a kit, without a database.
+
+use super::read::say_problems;
+use super::{Done, print, text_of};
+use chrono::NaiveDate;
+use clap::ValueEnum;
+use lantern_core::kit::Kit;
+use lantern_core::plan::{Class, Options, answer, plan, text};
+use lantern_core::roster::{Member, read_csv};
+use lantern_core::settings::Settings;
+use lantern_core::sheet::read;
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+/// How to answer.
+#[derive(Clone, Copy, ValueEnum)]
+pub enum Format {
+    /// One object, for programs.
+    Json,
+    /// For people.
+    Text,
+}
+
+/// Arguments.
+#[derive(clap::Args)]
+pub struct Args {
+    /// A session sheet, or - for standard input.
+    sheet: PathBuf,
+    /// Members as CSV (see docs/sheet.md, "Roster files").
+    #[arg(long)]
+    roster: Option<PathBuf>,
+    /// The gym's kit as TOML; without it a usual hall is assumed.
+    #[arg(long)]
+    kit: Option<PathBuf>,
+    /// Day of the class; without it the sheet's date, else today.
+    #[arg(long)]
+    date: Option<NaiveDate>,
+    /// Plan for eight model members instead of a roster.
+    #[arg(long)]
+    archetypes: bool,
+    /// Everybody at Full, unscaled.
+    #[arg(long)]
+    as_written: bool,
+    /// Runs of each range.
+    #[arg(long, default_value_t = 200, value_parser = clap::value_parser!(u32).range(1..=10_000))]
+    runs: u32,
+    /// Seed of all draws.
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+    /// How to answer.
+    #[arg(long, value_enum, default_value = "text")]
+    format: Format,
+}
+
+/// Runs it: 0 without problems in the sheet, 1 with some, 2 for a file that cannot be read.
+pub fn run(args: &Args) -> Done {
+    let reading = read(&text_of(&args.sheet)?);
+    say_problems(&args.sheet.display().to_string(), &reading);
+    let kit = match &args.kit {
+        Some(path) => Kit::from_toml(&text_of(path)?)?,
+        None => Kit::usual(),
+    };
+    let class = Class {
+        members: members(args)?,
+        kit,
+        date: args.date.or(reading.sheet.date).unwrap_or_else(|| chrono::Local::now().date_naive()),
+        length_s: None,
+        recent_drills: Vec::new(),
+    };
+    let options = Options { as_written: args.as_written, runs: args.runs, seed: args.seed };
+    let made = plan(&reading.sheet, &class, &Settings::default(), &[], options);
+    match args.format {
+        Format::Text => print(&text(&made)),
+        Format::Json => {
+            let mut value = serde_json::to_value(answer(&made)).map_err(|e| e.to_string())?;
+            let problems = reading.problems.iter().map(|p| format!("line {}: {}", p.line, p.message));
+            if let Some(list) = value.get_mut("problems").and_then(|p| p.as_array_mut()) {
+                list.extend(problems.map(serde_json::Value::String));
+            }
+            print(&format!("{}\n", serde_json::to_string_pretty(&value).map_err(|e| e.to_string())?));
+        }
+    }
+    Ok(ExitCode::from(u8::from(reading.has_errors())))
+}
+
+fn members(args: &Args) -> Result<Vec<Member>, String> {
+    if args.archetypes {
+        return Ok(Member::archetypes());
+    }
+    let Some(path) = &args.roster else {
+        return Err("Say for whom: --roster FILE.csv, or --archetypes for eight model members.".to_owned());
+    };
+    let roster = read_csv(&text_of(path)?);
+    for p in &roster.problems {
+        eprintln!("{}:{}: warning: {}: {}", path.display(), p.line, p.column, p.message);
+    }
+    Ok(roster.members)
+}

@@ -1,0 +1,151 @@
+//! What the gym owns: bars, plates, dumbbells, kettlebells, balls, boxes and everything that is only counted.
+//! Masses in kg of one item, heights in cm.
+
+mod loadable;
+
+pub use loadable::{Loadable, Loaded};
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Items of one size.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Stock {
+    /// kg, or cm for boxes.
+    pub size: f64,
+    /// How many single items; dumbbells and plates are counted singly too.
+    pub count: u32,
+}
+
+/// The gym's kit.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub struct Kit {
+    /// Bars, kg.
+    pub bars: Vec<Stock>,
+    /// Plates, kg.
+    pub plates: Vec<Stock>,
+    /// One collar, kg (0 to 2.5).
+    pub collar_kg: f64,
+    /// Dumbbells, kg.
+    pub dumbbells: Vec<Stock>,
+    /// Kettlebells, kg.
+    pub kettlebells: Vec<Stock>,
+    /// Balls, kg.
+    pub balls: Vec<Stock>,
+    /// Boxes, cm.
+    pub boxes: Vec<Stock>,
+    /// Everything else by catalogue id: racks, pull-up places, rings, ropes, machines.
+    pub counts: BTreeMap<String, u32>,
+}
+
+impl Kit {
+    /// A kit from a TOML file.
+    ///
+    /// # Errors
+    /// Says what is wrong and where.
+    pub fn from_toml(text: &str) -> Result<Kit, String> {
+        let kit: Kit = toml::from_str(text).map_err(|e| format!("The kit file cannot be read: {e}"))?;
+        kit.check()?;
+        Ok(kit)
+    }
+
+    /// Sizes above 0 and a collar of 0 to 2.5 kg.
+    ///
+    /// # Errors
+    /// Names the first wrong entry.
+    pub fn check(&self) -> Result<(), String> {
+        let lists = [
+            ("bars", &self.bars),
+            ("plates", &self.plates),
+            ("dumbbells", &self.dumbbells),
+            ("kettlebells", &self.kettlebells),
+            ("balls", &self.balls),
+            ("boxes", &self.boxes),
+        ];
+        for (name, list) in lists {
+            for s in list {
+                if !(s.size > 0.0 && s.size <= 200.0) {
+                    return Err(format!("{name}: a size of {} is not between 0 and 200.", s.size));
+                }
+                if s.count > 500 {
+                    return Err(format!(
+                        "{name}: {} of one size is more than a gym has. Check the number.",
+                        s.count
+                    ));
+                }
+            }
+        }
+        if !(0.0..=2.5).contains(&self.collar_kg) {
+            return Err("One collar weighs from 0 to 2.5 kg.".to_owned());
+        }
+        Ok(())
+    }
+
+    /// What a class hall usually has; used when no kit is given, and said to be assumed.
+    pub fn usual() -> Kit {
+        let list = |items: &[(f64, u32)]| {
+            items.iter().map(|(size, count)| Stock { size: *size, count: *count }).collect()
+        };
+        let counts = [
+            ("rack", 6),
+            ("pull-up-bar", 12),
+            ("rings", 6),
+            ("climbing-rope", 2),
+            ("jump-rope", 20),
+            ("rowing-erg", 6),
+            ("air-bike", 4),
+            ("ski-machine", 2),
+            ("bench", 6),
+            ("wall-target", 10),
+        ];
+        Kit {
+            bars: list(&[(20.0, 10), (15.0, 8), (10.0, 2)]),
+            plates: list(&[(20.0, 20), (15.0, 20), (10.0, 30), (5.0, 24), (2.5, 20), (1.25, 16)]),
+            collar_kg: 0.0,
+            dumbbells: list(&[
+                (5.0, 8),
+                (7.5, 8),
+                (10.0, 8),
+                (12.5, 8),
+                (15.0, 8),
+                (17.5, 6),
+                (20.0, 6),
+                (22.5, 8),
+                (25.0, 4),
+                (30.0, 4),
+            ]),
+            kettlebells: list(&[(8.0, 4), (12.0, 6), (16.0, 8), (20.0, 4), (24.0, 8), (32.0, 3)]),
+            balls: list(&[(4.0, 4), (6.0, 8), (9.0, 8)]),
+            boxes: list(&[(30.0, 4), (50.0, 8), (60.0, 8)]),
+            counts: counts.into_iter().map(|(k, n)| (k.to_owned(), n)).collect(),
+        }
+    }
+
+    /// How many of a counted thing; boxes, bars and the like are counted from their lists.
+    pub fn count(&self, id: &str) -> u32 {
+        let all = |list: &[Stock]| list.iter().map(|s| s.count).sum();
+        match id {
+            "barbell" => all(&self.bars),
+            "plates" => all(&self.plates) / 2,
+            "dumbbell" => all(&self.dumbbells),
+            "dumbbell-pair" => all(&self.dumbbells) / 2,
+            "kettlebell" => all(&self.kettlebells),
+            "medball" => all(&self.balls),
+            "box" => all(&self.boxes),
+            _ => self.counts.get(id).copied().unwrap_or(0),
+        }
+    }
+
+    /// The size of a fixed implement nearest to a wish, the lighter of two equally near; `None` without any.
+    pub fn nearest(list: &[Stock], wish: f64, least: u32) -> Option<f64> {
+        list.iter()
+            .filter(|s| s.count >= least.max(1))
+            .map(|s| s.size)
+            .min_by(|a, b| (a - wish).abs().total_cmp(&(b - wish).abs()).then(a.total_cmp(b)))
+    }
+}
+
+#[cfg(test)]
+mod tests;

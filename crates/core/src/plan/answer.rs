@@ -1,0 +1,371 @@
+//! The plan as other programs see it (`plan --format json`) and as it is frozen beside a class's results.
+
+use super::ClassPlan;
+use crate::loads::MemberLift;
+use crate::sheet::TargetUnit;
+use crate::units::{Provenance, Unit};
+use crate::versions::{PredictionUnit, Splits, Tier, Work};
+use serde::{Deserialize, Serialize};
+
+/// Name and number of the format.
+pub const SCHEMA: &str = "lantern-plan/1";
+
+/// A plan in the open format; durations in whole seconds, loads in kg.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct PlanAnswer {
+    pub schema: String,
+    pub title: Option<String>,
+    pub hour: HourAnswer,
+    pub warm_up: Vec<DrillAnswer>,
+    pub strength: Vec<StrengthAnswer>,
+    pub versions: Vec<VersionAnswer>,
+    pub members: Vec<MemberAnswer>,
+    pub cautions: Vec<CautionAnswer>,
+    pub problems: Vec<String>,
+}
+
+/// The hour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct HourAnswer {
+    pub length_s: u32,
+    pub overrun_s: u32,
+    pub blocks: Vec<HourBlock>,
+}
+
+/// A part of it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct HourBlock {
+    pub kind: String,
+    pub start_s: u32,
+    pub length_s: u32,
+}
+
+/// A line of the warm-up.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct DrillAnswer {
+    pub name: String,
+    pub kind: String,
+    pub seconds: u32,
+    pub regions: Vec<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drill: Option<String>,
+}
+
+/// Who shares a rack for a lift.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct StrengthAnswer {
+    pub block: usize,
+    pub lift: String,
+    pub racks: Vec<RackAnswer>,
+}
+
+/// One rack.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct RackAnswer {
+    pub members: Vec<String>,
+    pub moves: u32,
+}
+
+/// One version.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct VersionAnswer {
+    pub block: usize,
+    pub tier: Tier,
+    pub lines: Vec<LineAnswer>,
+    pub rounds: Option<u32>,
+    pub seconds: Option<u32>,
+    pub board_reps: [f64; 2],
+}
+
+/// A line of a version.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct LineAnswer {
+    pub movement: String,
+    pub count: CountAnswer,
+    pub unit: Unit,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load_kg: Option<[f64; 2]>,
+    pub text: String,
+}
+
+/// One count, one for each standard, or one for each round.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(untagged)]
+#[allow(missing_docs)]
+pub enum CountAnswer {
+    Each(f64),
+    ByStandard([f64; 2]),
+    Rounds(Vec<f64>),
+}
+
+/// A member's plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct MemberAnswer {
+    pub name: String,
+    pub id: String,
+    pub tier: Option<Tier>,
+    pub personal: Vec<String>,
+    pub reasons: Vec<String>,
+    pub loads: Vec<BlockLoads>,
+    pub predictions: Vec<PredictionAnswer>,
+    pub splits_s: Vec<Vec<u32>>,
+    pub set_plan: Vec<SetPlanAnswer>,
+}
+
+/// A member's weights for a lift.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct BlockLoads {
+    pub block: usize,
+    pub lift: String,
+    pub base: String,
+    pub base_kg: f64,
+    pub provenance: Provenance,
+    pub sets: Vec<AnswerSet>,
+}
+
+/// One set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct AnswerSet {
+    pub reps: u32,
+    pub percent: Option<f64>,
+    pub load_kg: f64,
+    pub per_side_kg: Vec<f64>,
+    pub warm_up: bool,
+}
+
+/// A member's range.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct PredictionAnswer {
+    pub block: usize,
+    pub tier: Tier,
+    pub unit: PredictionUnit,
+    pub p10: f64,
+    pub p50: f64,
+    pub p90: f64,
+    pub deciles: [f64; 9],
+    pub on_stimulus: f64,
+    pub capped: f64,
+    pub provenance: Provenance,
+    pub scale_this: Option<String>,
+}
+
+/// How a member breaks a line.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct SetPlanAnswer {
+    pub block: usize,
+    pub movement: String,
+    pub round: u32,
+    pub sets: Vec<f64>,
+    pub rest_s: u32,
+}
+
+/// A safety note.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct CautionAnswer {
+    pub tag: String,
+    #[serde(rename = "where")]
+    pub place: String,
+    pub says: String,
+}
+
+/// The plan in the open format.
+pub fn answer(plan: &ClassPlan) -> PlanAnswer {
+    let h = &plan.hour;
+    let name = |i: &usize| plan.members.get(*i).map(|m| m.name.clone()).unwrap_or_default();
+    PlanAnswer {
+        schema: SCHEMA.to_owned(),
+        title: plan.title.clone(),
+        hour: HourAnswer {
+            length_s: h.length_s,
+            overrun_s: h.overrun_s,
+            blocks: h
+                .slots
+                .iter()
+                .map(|s| HourBlock { kind: s.part.id().to_owned(), start_s: s.start_s, length_s: s.length_s })
+                .collect(),
+        },
+        warm_up: plan
+            .warm_up
+            .steps
+            .iter()
+            .map(|s| DrillAnswer {
+                name: s.name.clone(),
+                kind: s.part.id().to_owned(),
+                seconds: s.seconds,
+                regions: s.regions.clone(),
+                drill: s.drill.clone(),
+            })
+            .collect(),
+        strength: plan
+            .strength
+            .iter()
+            .flat_map(|s| s.lifts.iter().map(move |l| (s.block, l)))
+            .map(|(block, l)| StrengthAnswer {
+                block,
+                lift: l.sets.movement.id().unwrap_or("").to_owned(),
+                racks: l
+                    .racks
+                    .racks
+                    .iter()
+                    .map(|r| RackAnswer { members: r.members.iter().map(&name).collect(), moves: r.moves })
+                    .collect(),
+            })
+            .collect(),
+        versions: plan
+            .workouts
+            .iter()
+            .flat_map(|w| w.versions.iter().map(move |v| version(w.block, v.tier, &v.work)))
+            .collect(),
+        members: (0..plan.members.len()).map(|i| member(plan, i)).collect(),
+        cautions: plan
+            .cautions
+            .iter()
+            .map(|c| CautionAnswer { tag: c.tag.clone(), place: c.at.clone(), says: c.says.clone() })
+            .collect(),
+        problems: plan.problems.clone(),
+    }
+}
+
+fn version(block: usize, tier: Tier, work: &Work) -> VersionAnswer {
+    let lines = work
+        .lines
+        .iter()
+        .map(|l| LineAnswer {
+            movement: l.movement.clone(),
+            count: match l.counts.as_slice() {
+                [[a, b]] if (a - b).abs() < 1e-9 => CountAnswer::Each(*a),
+                [pair] => CountAnswer::ByStandard(*pair),
+                many => CountAnswer::Rounds(many.iter().map(|c| c[0]).collect()),
+            },
+            unit: l.unit,
+            load_kg: l.kg(),
+            text: l.text(),
+        })
+        .collect();
+    let seconds = work.amrap_s().map(|s| s as u32);
+    VersionAnswer {
+        block,
+        tier,
+        lines,
+        rounds: seconds.is_none().then_some(work.rounds() as u32),
+        seconds,
+        board_reps: crate::units::Standard::BOTH.map(|s| crate::versions::board_reps(work, s)),
+    }
+}
+
+fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
+    let m = plan.members.get(i);
+    let placed: Vec<_> =
+        plan.workouts.iter().filter_map(|w| Some((w, w.placed.get(i)?, w.splits.get(i)?))).collect();
+    let loads: Vec<BlockLoads> = plan
+        .strength
+        .iter()
+        .flat_map(|s| s.lifts.iter().filter_map(move |l| Some(block_loads(s.block, l.of(i)?))))
+        .collect();
+    let of_lifts =
+        plan.strength.iter().flat_map(|s| &s.lifts).filter_map(|l| l.of(i)).flat_map(|l| l.reasons.clone());
+    let of_work = placed
+        .iter()
+        .flat_map(|(_, p, _)| p.reasons.iter().cloned().chain(p.personal.iter().map(|x| x.reason.clone())));
+    MemberAnswer {
+        name: m.map(|m| m.name.clone()).unwrap_or_default(),
+        id: m.map(|m| m.id.clone()).unwrap_or_default(),
+        tier: placed.first().map(|(_, p, _)| p.tier),
+        personal: placed.iter().flat_map(|(_, p, _)| p.personal.iter().map(|x| x.text.clone())).collect(),
+        reasons: of_work.chain(of_lifts).collect(),
+        loads,
+        predictions: placed
+            .iter()
+            .filter_map(|(w, p, _)| {
+                let unit = w.stimulus.as_ref()?.unit;
+                Some(prediction(w.block, p, unit))
+            })
+            .collect(),
+        splits_s: placed
+            .iter()
+            .map(|(_, _, s)| s.round_ends.iter().map(|t| t.round().max(0.0) as u32).collect())
+            .collect(),
+        set_plan: placed.iter().flat_map(|(w, p, s)| set_plan(w.block, &p.work, s)).collect(),
+    }
+}
+
+fn prediction(block: usize, p: &crate::versions::Placed, unit: TargetUnit) -> PredictionAnswer {
+    let r = &p.predicted.prediction;
+    let tidy = |v: f64| match unit {
+        TargetUnit::Seconds => v.round(),
+        TargetUnit::Rounds => (v * 100.0).round() / 100.0,
+        TargetUnit::Reps => v.round(),
+    };
+    let hundredth = |v: f64| (v * 100.0).round() / 100.0;
+    PredictionAnswer {
+        block,
+        tier: p.tier,
+        unit: r.unit,
+        p10: tidy(r.p10()),
+        p50: tidy(r.p50()),
+        p90: tidy(r.p90()),
+        deciles: r.deciles.map(tidy),
+        on_stimulus: hundredth(r.on_stimulus),
+        capped: hundredth(r.capped),
+        provenance: r.provenance,
+        scale_this: r.scale_this.clone(),
+    }
+}
+
+fn block_loads(block: usize, l: &MemberLift) -> BlockLoads {
+    let tenth = |v: f64| (v * 10.0).round() / 10.0;
+    BlockLoads {
+        block,
+        lift: l.lift.clone(),
+        base: l.base.words.clone(),
+        base_kg: tenth(l.base.kg),
+        provenance: l.base.provenance,
+        sets: l
+            .sets
+            .iter()
+            .map(|s| AnswerSet {
+                reps: s.reps,
+                percent: s.percent.map(tenth),
+                load_kg: s.load_kg,
+                per_side_kg: s.per_side_kg.clone(),
+                warm_up: s.warm_up,
+            })
+            .collect(),
+    }
+}
+
+/// Names of the positions of a round: every line and what goes along with it.
+pub(super) fn positions(work: &Work) -> Vec<&str> {
+    work.lines
+        .iter()
+        .flat_map(|l| std::iter::once(l.movement.as_str()).chain(l.along.iter().map(|a| a.movement.as_str())))
+        .collect()
+}
+
+fn set_plan(block: usize, work: &Work, s: &Splits) -> Vec<SetPlanAnswer> {
+    let names = positions(work);
+    s.lines
+        .iter()
+        .map(|l| SetPlanAnswer {
+            block,
+            movement: names.get(l.position).copied().unwrap_or("").to_owned(),
+            round: l.round as u32 + 1,
+            sets: l.sets.iter().map(|n| n.round()).collect(),
+            rest_s: l.rest_s.round() as u32,
+        })
+        .collect()
+}

@@ -1,0 +1,110 @@
+//! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
+
+use crate::versions::Tier;
+use serde::{Deserialize, Serialize};
+
+/// One decision.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Decision {
+    /// A member does another version.
+    Version {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Member id.
+        member: String,
+        /// Which.
+        tier: Tier,
+    },
+    /// A part of the hour has another length.
+    Length {
+        /// Key of the slot.
+        key: String,
+        /// s.
+        seconds: u32,
+    },
+    /// A warm-up drill is swapped out.
+    SwapDrill {
+        /// Drill id.
+        drill: String,
+    },
+    /// A member's working sets weigh more or less.
+    Load {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Member id.
+        member: String,
+        /// kg on every working set.
+        by_kg: f64,
+    },
+    /// Suggest again: versions chosen by hand are dropped.
+    SuggestAgain {
+        /// Block of the sheet, from 0.
+        block: usize,
+    },
+}
+
+/// The last word on a member's version, if the coach has one.
+pub fn version_of(decisions: &[Decision], block: usize, member: &str) -> Option<Tier> {
+    decisions.iter().fold(None, |now, d| match d {
+        Decision::Version { block: b, member: m, tier } if *b == block && m == member => Some(*tier),
+        Decision::SuggestAgain { block: b } if *b == block => None,
+        _ => now,
+    })
+}
+
+/// All kilograms that the coach put on or took off a member's sets.
+pub fn load_by(decisions: &[Decision], block: usize, member: &str) -> f64 {
+    decisions
+        .iter()
+        .filter_map(|d| match d {
+            Decision::Load { block: b, member: m, by_kg } if *b == block && m == member => Some(*by_kg),
+            _ => None,
+        })
+        .sum()
+}
+
+/// Lengths that the coach set, in order.
+pub fn lengths(decisions: &[Decision]) -> Vec<(String, u32)> {
+    decisions
+        .iter()
+        .filter_map(|d| match d {
+            Decision::Length { key, seconds } => Some((key.clone(), *seconds)),
+            _ => None,
+        })
+        .collect()
+}
+
+/// Drills that the coach swapped out.
+pub fn swapped(decisions: &[Decision]) -> Vec<String> {
+    decisions
+        .iter()
+        .filter_map(|d| match d {
+            Decision::SwapDrill { drill } => Some(drill.clone()),
+            _ => None,
+        })
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_last_word_counts_until_it_is_suggested_again() {
+        let v = |tier| Decision::Version { block: 1, member: "a".into(), tier };
+        let mut all = vec![v(Tier::Trim), v(Tier::Base)];
+        assert_eq!(version_of(&all, 1, "a"), Some(Tier::Base));
+        assert_eq!(version_of(&all, 0, "a"), None);
+        all.push(Decision::SuggestAgain { block: 1 });
+        assert_eq!(version_of(&all, 1, "a"), None);
+    }
+
+    #[test]
+    fn decisions_survive_json() {
+        let d = Decision::Load { block: 0, member: "m".into(), by_kg: -2.5 };
+        let text = serde_json::to_string(&d).unwrap();
+        assert_eq!(serde_json::from_str::<Decision>(&text).unwrap(), d);
+        assert!(serde_json::from_str::<Decision>("{\"kind\":\"fly\"}").is_err());
+    }
+}

@@ -1,0 +1,141 @@
+//! The parts of the hour from the sheet and what was planned for its blocks.
+
+use super::Class;
+use super::decision::{Decision, lengths};
+use super::strength::StrengthPlan;
+use super::workout::WorkoutPlan;
+use crate::hour::{
+    BRIEF, CHANGE_OVER, COOL_DOWN, Hour, Part, SKILL, TIDY, WARM_UP, WORKOUT_BRIEF, Wanted, hour,
+};
+use crate::pacing::table;
+use crate::settings::Settings;
+use crate::sheet::{Block, BlockKind, Sheet, TotalCount};
+use crate::units::clock;
+
+/// Unscored work takes this much longer than its reps alone (own).
+const UNHURRIED: f64 = 1.8;
+/// Length of a workout nothing is known about, s.
+const UNKNOWN_WORKOUT_S: u32 = 720;
+
+pub(super) fn plan_hour(
+    sheet: &Sheet,
+    class: &Class,
+    settings: &Settings,
+    decisions: &[Decision],
+    strength: &[StrengthPlan],
+    workouts: &[WorkoutPlan],
+) -> Hour {
+    let mut wanted = vec![Wanted::of(Part::Brief, None, BRIEF, "stimulus, versions, who shares a rack")];
+    let warm = sheet.blocks.iter().position(|b| b.kind == BlockKind::WarmUp);
+    let warm_s = warm.and_then(|i| sheet.blocks.get(i)).and_then(|b| b.duration_s);
+    let how = if warm_s.is_some() { "from the sheet" } else { "usual length" };
+    let s = warm_s.unwrap_or(WARM_UP[0]);
+    wanted.push(Wanted::of(Part::WarmUp, None, [s, WARM_UP[1].min(s)], how));
+    for (i, b) in sheet.blocks.iter().enumerate() {
+        match b.kind {
+            BlockKind::WarmUp | BlockKind::CoolDown => {}
+            BlockKind::Workout => workout(&mut wanted, i, b, strength, workouts),
+            _ if !b.lifts.is_empty() => wanted.push(lifts(i, b, strength)),
+            BlockKind::Skill => {
+                let s = b.duration_s.unwrap_or(SKILL[0]);
+                wanted.push(Wanted::of(Part::Skill, Some(i), [s, SKILL[1].min(s)], said(b)));
+            }
+            kind => {
+                let s = b.duration_s.unwrap_or_else(|| unhurried(b));
+                let least = if kind == BlockKind::Accessory { 0 } else { s };
+                wanted.push(Wanted::of(Part::of(kind), Some(i), [s, least], said(b)));
+            }
+        }
+    }
+    let cool = sheet.blocks.iter().find(|b| b.kind == BlockKind::CoolDown).and_then(|b| b.duration_s);
+    let how = if cool.is_some() { "from the sheet" } else { "usual length" };
+    let cool = cool.unwrap_or(COOL_DOWN[0]);
+    wanted.push(Wanted::of(Part::CoolDown, None, [cool, COOL_DOWN[1].min(cool)], how));
+    wanted.push(Wanted::of(Part::Tidy, None, TIDY, ""));
+    let length = class.length_s.or(sheet.class_s).unwrap_or(settings.class_s);
+    hour(length, wanted, &lengths(decisions))
+}
+
+fn said(b: &Block) -> &'static str {
+    if b.duration_s.is_some() { "from the sheet" } else { "from its reps, unhurried" }
+}
+
+fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
+    let plan = strength.iter().find(|s| s.block == i);
+    let computed = plan.map_or(0, |s| s.length_s);
+    let sum = plan.map_or_else(String::new, |s| {
+        let part = |l: &super::LiftPlan| {
+            let ramp = if l.time.ramp_s > 0.0 {
+                format!("build-up {}, ", clock(l.time.ramp_s))
+            } else {
+                String::new()
+            };
+            format!("{ramp}{} sets every {}", l.sets.reps.len(), clock(l.time.interval_s))
+        };
+        s.lifts.iter().map(part).collect::<Vec<_>>().join("; ")
+    });
+    match b.duration_s {
+        // a block that needs more than the sheet gives is shown with what it needs
+        Some(given) if given < computed => {
+            let how = format!("{sum}: the sheet gives {}", clock(f64::from(given)));
+            Wanted::of(Part::Strength, Some(i), [computed, given], &how)
+        }
+        Some(given) => Wanted::of(Part::Strength, Some(i), [given, computed.min(given)], &sum),
+        None => Wanted::of(Part::Strength, Some(i), [computed, computed], &sum),
+    }
+}
+
+fn workout(
+    wanted: &mut Vec<Wanted>,
+    i: usize,
+    b: &Block,
+    strength: &[StrengthPlan],
+    workouts: &[WorkoutPlan],
+) {
+    if !strength.is_empty() || wanted.iter().any(|w| w.part == Part::Workout) {
+        wanted.push(Wanted::of(Part::ChangeOver, Some(i), CHANGE_OVER, "plates off, kit out, lanes set"));
+    }
+    wanted.push(Wanted::of(
+        Part::WorkoutBrief,
+        Some(i),
+        WORKOUT_BRIEF,
+        "standards, cues, pace in one line each",
+    ));
+    let plan = workouts.iter().find(|w| w.block == i);
+    let clocked = match &b.format {
+        Some(crate::sheet::Format::Amrap { seconds }) => Some((*seconds, "its own clock")),
+        _ => b.cap_s.map(|c| (c, "to the cap")).or(b.duration_s.map(|d| (d, "from the sheet"))),
+    };
+    let (s, how) = clocked.unwrap_or_else(|| {
+        let slowest = plan
+            .into_iter()
+            .flat_map(|w| &w.placed)
+            .filter(|p| p.predicted.prediction.scale_this.is_none())
+            .map(|p| p.predicted.prediction.p90())
+            .fold(0.0, f64::max);
+        if slowest > 0.0 {
+            ((slowest / 30.0).ceil() as u32 * 30, "no cap: the slow end of the last finisher")
+        } else {
+            (UNKNOWN_WORKOUT_S, "no cap and nothing timed: a guess")
+        }
+    });
+    wanted.push(Wanted::of(Part::Workout, Some(i), [s, s], how));
+}
+
+/// Seconds of a block that nobody times.
+fn unhurried(b: &Block) -> u32 {
+    let work: f64 = b
+        .totals()
+        .iter()
+        .map(|t| {
+            let n = match t.count {
+                Some(TotalCount::Each(n)) => n,
+                Some(TotalCount::ByStandard(c)) => c[0],
+                None => 10.0,
+            };
+            n * table::row(&t.movement).map_or(2.0, |r| r.c0)
+        })
+        .sum();
+    let s = work * UNHURRIED + f64::from(b.fixed_rest_s());
+    ((s / 30.0).ceil() as u32 * 30).clamp(120, 1200)
+}

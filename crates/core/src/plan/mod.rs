@@ -1,0 +1,175 @@
+//! Joins the tasks: the plan is a pure function of what the coach knows and decided. Same inputs, same plan.
+
+mod answer;
+mod decision;
+mod hours;
+mod pace;
+mod strength;
+mod text;
+mod workout;
+
+pub use answer::{
+    AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
+};
+pub use decision::{Decision, load_by, version_of};
+pub use pace::{Checkpoint, VersionPace};
+pub use strength::{LiftPlan, StrengthPlan};
+pub use text::text;
+pub use workout::WorkoutPlan;
+
+use crate::cautions::{Note, notes};
+use crate::hour::{Hour, Part};
+use crate::kit::Kit;
+use crate::loads::Bars;
+use crate::roster::{Ability, Member, ability};
+use crate::settings::Settings;
+use crate::sheet::{BlockKind, Sheet};
+use crate::warmup::{WarmUp, warm_up};
+use chrono::NaiveDate;
+use rayon::prelude::*;
+
+/// Most members that are planned; a class is never larger.
+pub const MOST_MEMBERS: usize = 60;
+
+/// Who and what is there.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Class {
+    /// Booked members, in the order of sign-up.
+    pub members: Vec<Member>,
+    /// The gym's kit.
+    pub kit: Kit,
+    /// The day.
+    pub date: NaiveDate,
+    /// Class length, s; `None`: the sheet's, else the gym's.
+    pub length_s: Option<u32>,
+    /// Drills of the gym's last three sessions.
+    pub recent_drills: Vec<String>,
+}
+
+/// How to plan.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Options {
+    /// Everybody at Full, unscaled.
+    pub as_written: bool,
+    /// Runs of each range.
+    pub runs: u32,
+    /// Seed of all draws.
+    pub seed: u64,
+}
+
+impl Default for Options {
+    fn default() -> Options {
+        Options { as_written: false, runs: 200, seed: 1 }
+    }
+}
+
+/// The whole plan of a class.
+#[derive(Debug, Clone)]
+pub struct ClassPlan {
+    /// Name of the session.
+    pub title: Option<String>,
+    /// As read.
+    pub sheet: Sheet,
+    /// Who is planned for.
+    pub members: Vec<Member>,
+    /// Their abilities, in the same order.
+    pub abilities: Vec<Ability>,
+    /// The hour.
+    pub hour: Hour,
+    /// The warm-up.
+    pub warm_up: WarmUp,
+    /// Blocks with lifts.
+    pub strength: Vec<StrengthPlan>,
+    /// Scored work.
+    pub workouts: Vec<WorkoutPlan>,
+    /// Safety notes.
+    pub cautions: Vec<Note>,
+    /// What could not be planned, in plain words.
+    pub problems: Vec<String>,
+}
+
+/// Makes the plan.
+pub fn plan(
+    sheet: &Sheet,
+    class: &Class,
+    settings: &Settings,
+    decisions: &[Decision],
+    options: Options,
+) -> ClassPlan {
+    let mut problems = Vec::new();
+    let mut members = class.members.clone();
+    if members.len() > MOST_MEMBERS {
+        problems.push(format!("I plan for the first {MOST_MEMBERS} of {} members.", members.len()));
+        members.truncate(MOST_MEMBERS);
+    }
+    if members.is_empty() {
+        problems.push(
+            "Nobody is booked yet. The versions are made for the model levels; book members to place them."
+                .to_owned(),
+        );
+    }
+    let abilities: Vec<Ability> = members.par_iter().map(|m| ability(m, class.date)).collect();
+    let bars = Bars::of(&class.kit);
+    let day = strength::Day {
+        members: &members,
+        kit: &class.kit,
+        bars: &bars,
+        settings,
+        date: class.date,
+        decisions,
+    };
+    let strength: Vec<StrengthPlan> = sheet
+        .blocks
+        .iter()
+        .enumerate()
+        .filter(|(_, b)| !b.lifts.is_empty())
+        .map(|(i, b)| strength::plan_block(&day, i, b))
+        .collect();
+    let workouts: Vec<WorkoutPlan> = sheet
+        .blocks
+        .iter()
+        .enumerate()
+        .filter(|(_, b)| b.lifts.is_empty() && b.scored() != crate::sheet::Score::None || waits(b))
+        .map(|(i, b)| workout::plan_block(&day, &abilities, i, b, options))
+        .collect();
+    problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
+    let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
+    let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
+    let warm = warm_up(sheet, warm_s, &class.kit, &class.recent_drills, &decision::swapped(decisions));
+    let who: Vec<&Member> = members.iter().collect();
+    ClassPlan {
+        title: sheet.title.clone(),
+        cautions: notes(&sheet.blocks, &who),
+        sheet: sheet.clone(),
+        hour,
+        warm_up: warm,
+        strength,
+        workouts,
+        problems,
+        members,
+        abilities,
+    }
+}
+
+/// A workout whose format is not understood yet: it stands in the plan and says so.
+fn waits(b: &crate::sheet::Block) -> bool {
+    b.kind == BlockKind::Workout && matches!(b.format, Some(crate::sheet::Format::Unread))
+}
+
+impl ClassPlan {
+    /// Things to look at in the versions: members likely outside the window, work to scale, a window that is assumed.
+    pub fn to_look_at(&self) -> usize {
+        self.workouts
+            .iter()
+            .map(|w| {
+                let assumed = usize::from(
+                    w.stimulus.as_ref().is_some_and(|s| s.said == crate::stimulus::Said::Assumed),
+                );
+                assumed + w.placed.iter().filter(|p| w.off(p).is_some()).count()
+            })
+            .sum()
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,178 @@
+//! The pace of a version: its middle member's way through the work, and the latest times at each checkpoint that still
+//! end inside the window or under the cap.
+
+use super::Options;
+use super::workout::{WorkoutPlan, splits_of};
+use crate::pacing::{Athlete, Known, Level};
+use crate::roster::Ability;
+use crate::stimulus::Stimulus;
+use crate::units::{Provenance, Standard};
+use crate::versions::{Placed, Splits, Tier, Versions, predict};
+
+/// A place in the work with its times, s.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Checkpoint {
+    /// `Round 1 done`, `Finish`.
+    pub name: String,
+    /// Share of the work done, 0 to 1.
+    pub share: f64,
+    /// On pace.
+    pub on_pace: f64,
+    /// Latest that still ends at the window's end; `None` on an open clock.
+    pub latest_window: Option<f64>,
+    /// Latest that still beats the cap.
+    pub latest_cap: Option<f64>,
+}
+
+/// The pace of one version.
+#[derive(Debug, Clone)]
+pub struct VersionPace {
+    /// Which.
+    pub tier: Tier,
+    /// Score aimed at: the middle of its members, in the window's unit.
+    pub aim: f64,
+    /// Whose pace it is: position in the class; `None`: a model member, nobody does this version.
+    pub member: Option<usize>,
+    /// In order.
+    pub checkpoints: Vec<Checkpoint>,
+    /// The way there.
+    pub splits: Splits,
+    /// Share of the working time of each line: where a round's time goes.
+    pub time_shares: Vec<f64>,
+}
+
+pub(super) fn pace(
+    out: &WorkoutPlan,
+    versions: &Versions,
+    stimulus: &Stimulus,
+    options: Options,
+) -> Vec<VersionPace> {
+    Tier::ALL
+        .into_iter()
+        .zip(&versions.list)
+        .map(|(tier, version)| {
+            let mut members: Vec<(usize, &Placed)> = out
+                .placed
+                .iter()
+                .enumerate()
+                .filter(|(_, p)| p.tier == tier && p.predicted.prediction.scale_this.is_none())
+                .collect();
+            // the middle member without personal lines speaks for the version; with none, one who has some
+            if members.iter().any(|(_, p)| p.personal.is_empty()) {
+                members.retain(|(_, p)| p.personal.is_empty());
+            }
+            members.sort_by(|a, b| a.1.predicted.prediction.p50().total_cmp(&b.1.predicted.prediction.p50()));
+            match members
+                .get(members.len() / 2)
+                .filter(|(_, p)| p.work.lines.len() == version.work.lines.len())
+            {
+                Some((i, p)) => {
+                    let splits = out.splits.get(*i).cloned().unwrap_or_default();
+                    of_splits(
+                        tier,
+                        p.predicted.prediction.p50(),
+                        Some(*i),
+                        splits,
+                        version.work.lines.len(),
+                        stimulus,
+                    )
+                }
+                None => model(tier, version, stimulus, options),
+            }
+        })
+        .collect()
+}
+
+/// Nobody does this version: the model member for whom it is meant.
+fn model(
+    tier: Tier,
+    version: &crate::versions::Version,
+    stimulus: &Stimulus,
+    options: Options,
+) -> VersionPace {
+    let level = match tier {
+        Tier::Full => Level::Seasoned,
+        Tier::Trim => Level::Regular,
+        Tier::Base => Level::New,
+    };
+    let ability = Ability {
+        athlete: Athlete::of_level(Standard::Heavier, level),
+        known: Known::all(Provenance::Assumed),
+    };
+    let predicted =
+        predict(&version.work, Standard::Heavier, &ability, stimulus, options.runs.min(40), options.seed);
+    let placed = Placed {
+        tier,
+        moved: false,
+        suggested: tier,
+        personal: Vec::new(),
+        work: version.work.clone(),
+        reasons: Vec::new(),
+        tried: Vec::new(),
+        predicted,
+    };
+    let splits = splits_of(&placed, stimulus);
+    of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
+}
+
+fn of_splits(
+    tier: Tier,
+    aim: f64,
+    member: Option<usize>,
+    splits: Splits,
+    lines: usize,
+    stimulus: &Stimulus,
+) -> VersionPace {
+    let rounds = splits.round_ends.len();
+    let end = splits.round_ends.last().copied().unwrap_or(0.0);
+    let timed = stimulus.is_time();
+    let latest =
+        |limit: Option<f64>, t: f64| limit.filter(|_| timed && end > 0.0).map(|l| t * (l / end).max(1.0));
+    let checkpoints = splits
+        .round_ends
+        .iter()
+        .enumerate()
+        .map(|(i, t)| Checkpoint {
+            name: if timed && i + 1 == rounds {
+                "Finish".to_owned()
+            } else {
+                format!("Round {} done", i + 1)
+            },
+            share: (i + 1) as f64 / rounds.max(1) as f64,
+            on_pace: *t,
+            latest_window: latest(stimulus.high, *t),
+            latest_cap: latest(stimulus.cap_s, *t),
+        })
+        .collect();
+    let checkpoints = if rounds == 1 { line_checkpoints(&splits, stimulus, end) } else { checkpoints };
+    let mut time_shares = vec![0.0; lines];
+    for l in &splits.lines {
+        if let Some(slot) = time_shares.get_mut(l.position) {
+            *slot += l.to_s - l.from_s;
+        }
+    }
+    let sum: f64 = time_shares.iter().sum();
+    time_shares.iter_mut().for_each(|s| *s /= sum.max(1e-9));
+    VersionPace { tier, aim, member, checkpoints, splits, time_shares }
+}
+
+/// A list done once has no rounds: its lines are the checkpoints.
+fn line_checkpoints(splits: &Splits, stimulus: &Stimulus, end: f64) -> Vec<Checkpoint> {
+    let n = splits.lines.len();
+    splits
+        .lines
+        .iter()
+        .enumerate()
+        .map(|(i, l)| {
+            let t = if i + 1 == n { end } else { l.to_s };
+            let latest = |limit: Option<f64>| limit.filter(|_| end > 0.0).map(|x| t * (x / end).max(1.0));
+            Checkpoint {
+                name: if i + 1 == n { "Finish".to_owned() } else { format!("Line {} done", i + 1) },
+                share: (i + 1) as f64 / n.max(1) as f64,
+                on_pace: t,
+                latest_window: latest(stimulus.high.filter(|_| stimulus.is_time())),
+                latest_cap: latest(stimulus.cap_s),
+            }
+        })
+        .collect()
+}

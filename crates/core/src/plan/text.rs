@@ -1,0 +1,159 @@
+//! The plan as plain text: what a coach reads at a terminal or prints without the app.
+
+use super::ClassPlan;
+use crate::movement::say::spoken;
+use crate::units::{clock, in_ten, plain};
+use std::fmt::Write as _;
+
+/// The whole plan in words.
+pub fn text(plan: &ClassPlan) -> String {
+    let mut out = String::new();
+    let _ = writeln!(out, "{}", plan.title.as_deref().unwrap_or("Session"));
+    hour(plan, &mut out);
+    warm_up(plan, &mut out);
+    strength(plan, &mut out);
+    workouts(plan, &mut out);
+    cautions(plan, &mut out);
+    for p in &plan.problems {
+        let _ = writeln!(out, "! {p}");
+    }
+    out
+}
+
+fn hour(plan: &ClassPlan, out: &mut String) {
+    let h = &plan.hour;
+    let _ = writeln!(out, "\nThe hour ({})", clock(f64::from(h.length_s)));
+    for s in &h.slots {
+        let (at, length) = (clock(f64::from(s.start_s)), clock(f64::from(s.length_s)));
+        let _ = writeln!(out, "  {at:>5}  {:<14}{length:>6}  {}", s.part.word(), s.how);
+    }
+    if h.overrun_s > 0 {
+        let _ = writeln!(out, "  The hour runs {} over.", clock(f64::from(h.overrun_s)));
+        for m in &h.mends {
+            let _ = writeln!(out, "    {} wins {}", m.text, clock(f64::from(m.wins_s)));
+        }
+    } else {
+        let _ = writeln!(out, "  {} spare", clock(f64::from(h.spare_s)));
+    }
+}
+
+fn warm_up(plan: &ClassPlan, out: &mut String) {
+    let _ = writeln!(out, "\nWarm-up");
+    for s in &plan.warm_up.steps {
+        let _ = writeln!(out, "  {:>5}  {:<9} {}", clock(f64::from(s.seconds)), s.part.word(), s.name);
+    }
+    if !plan.warm_up.missing.is_empty() {
+        let _ = writeln!(out, "  Not touched: {}", plan.warm_up.missing.join(", "));
+    }
+}
+
+fn strength(plan: &ClassPlan, out: &mut String) {
+    for lift in plan.strength.iter().flat_map(|s| &s.lifts) {
+        let _ =
+            writeln!(out, "\n{}", crate::movement::catalogue().name(lift.sets.movement.id().unwrap_or("")));
+        for (n, rack) in lift.racks.racks.iter().enumerate() {
+            let _ = writeln!(out, "  Rack {}, {} plate moves", n + 1, rack.moves);
+            for i in &rack.members {
+                row(plan, lift, *i, out);
+            }
+        }
+        for (i, _) in lift.members.iter().filter(|(_, l)| l.bar_kg() <= 0.0) {
+            row(plan, lift, *i, out);
+        }
+    }
+    for open in plan.strength.iter().flat_map(|s| &s.open) {
+        let _ = writeln!(out, "  ! {open}");
+    }
+}
+
+fn row(plan: &ClassPlan, lift: &super::LiftPlan, i: usize, out: &mut String) {
+    let Some((m, l)) = plan.members.get(i).zip(lift.of(i)) else { return };
+    let ramp: Vec<String> =
+        l.sets.iter().filter(|s| s.warm_up).map(|s| format!("{}x{}", plain(s.load_kg), s.reps)).collect();
+    let work: Vec<String> = l
+        .working()
+        .map(|s| {
+            let plates: Vec<String> = s.per_side_kg.iter().map(|p| plain(*p)).collect();
+            let side = if plates.is_empty() { String::new() } else { format!(" ({})", plates.join("+")) };
+            format!("{}x{}{side}", plain(s.load_kg), s.reps)
+        })
+        .collect();
+    let name = if Some(l.lift.as_str()) == lift.sets.movement.id() {
+        String::new()
+    } else {
+        format!("{}: ", spoken(&l.lift))
+    };
+    let _ = writeln!(
+        out,
+        "    {:<14} {name}{} | {} | {} ({})",
+        m.name,
+        if ramp.is_empty() { "-".to_owned() } else { ramp.join(" ") },
+        work.join(" "),
+        l.base.words,
+        l.base.provenance.word()
+    );
+    for r in l.reasons.iter().chain(&l.open) {
+        let _ = writeln!(out, "      {r}");
+    }
+}
+
+fn workouts(plan: &ClassPlan, out: &mut String) {
+    for w in &plan.workouts {
+        let _ = writeln!(out, "\n{}", w.name.as_deref().unwrap_or("Workout"));
+        let Some(s) = &w.stimulus else {
+            let _ = writeln!(out, "  {}", w.waits.as_deref().unwrap_or("waits"));
+            continue;
+        };
+        let said = if s.said == crate::stimulus::Said::Assumed { " (assumed)" } else { "" };
+        let cap = s.cap_s.map(|c| format!(", cap {}", clock(c))).unwrap_or_default();
+        let _ = writeln!(out, "  Window {}{said}{cap}; {}", s.window_text(), s.length.word());
+        for (v, p) in w.versions.iter().zip(&w.pace) {
+            let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
+            for l in &v.work.lines {
+                let _ = writeln!(out, "    {}", l.text());
+            }
+            let marks: Vec<String> = p
+                .checkpoints
+                .iter()
+                .map(|c| format!("{} {}", c.name.to_lowercase(), clock(c.on_pace)))
+                .collect();
+            let _ = writeln!(out, "    pace: {}", marks.join(", "));
+        }
+        members(plan, w, s, out);
+    }
+}
+
+fn members(plan: &ClassPlan, w: &super::WorkoutPlan, s: &crate::stimulus::Stimulus, out: &mut String) {
+    for (i, p) in w.placed.iter().enumerate() {
+        let Some(m) = plan.members.get(i) else { continue };
+        let r = &p.predicted.prediction;
+        let range = match &r.scale_this {
+            Some(words) => words.clone(),
+            None => format!(
+                "{} ({} to {}), {} in the window, {}",
+                s.write(r.p50()),
+                s.write(r.p10()),
+                s.write(r.p90()),
+                in_ten(r.on_stimulus),
+                r.provenance.word()
+            ),
+        };
+        let _ = writeln!(out, "  {:<14} {}  {range}", m.name, p.tier.letter());
+        for x in &p.personal {
+            let _ = writeln!(out, "      {}: {}", x.text, x.reason);
+        }
+        if let Some(sp) = w.splits.get(i).filter(|sp| !sp.round_ends.is_empty()) {
+            let ends: Vec<String> = sp.round_ends.iter().map(|t| clock(*t)).collect();
+            let _ = writeln!(out, "      rounds {}", ends.join(" "));
+        }
+    }
+}
+
+fn cautions(plan: &ClassPlan, out: &mut String) {
+    let _ = writeln!(out, "\nCautions");
+    for c in &plan.cautions {
+        let because = if c.because.is_empty() { String::new() } else { format!(" [{}]", c.because) };
+        let _ = writeln!(out, "  {} ({}){because}: {}", c.title, c.at, c.says);
+    }
+    let _ = writeln!(out, "  {}", crate::cautions::DEFERS);
+}

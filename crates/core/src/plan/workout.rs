@@ -1,0 +1,132 @@
+//! A scored block: its stimulus, three versions, every member's place, splits and sets.
+
+use super::Options;
+use super::decision::version_of;
+use super::pace::{VersionPace, pace};
+use super::strength::Day;
+use crate::roster::{Ability, Member};
+use crate::sheet::{Block, TargetUnit};
+use crate::stimulus::{Stimulus, infer};
+use crate::units::in_ten;
+use crate::versions::{Day as PlaceDay, Placed, Splits, Tier, Version, Versions, Work, make, place, splits};
+use rayon::prelude::*;
+
+/// Under this chance of ending in the window a member is to be looked at.
+const LOOK_UNDER: f64 = 0.6;
+
+/// A planned workout.
+#[derive(Debug, Clone)]
+pub struct WorkoutPlan {
+    /// Block of the sheet, from 0.
+    pub block: usize,
+    /// Its own name.
+    pub name: Option<String>,
+    /// What to keep; `None` while it waits.
+    pub stimulus: Option<Stimulus>,
+    /// Full, Trim, Base.
+    pub versions: Vec<Version>,
+    /// In the order of the class.
+    pub placed: Vec<Placed>,
+    /// In the order of the class.
+    pub splits: Vec<Splits>,
+    /// Pace of each version.
+    pub pace: Vec<VersionPace>,
+    /// Why it is not planned.
+    pub waits: Option<String>,
+}
+
+impl WorkoutPlan {
+    /// What to look at in a member's row, in words; `None` when the window is likely.
+    pub fn off(&self, p: &Placed) -> Option<String> {
+        let s = self.stimulus.as_ref()?;
+        let r = &p.predicted.prediction;
+        if let Some(words) = &r.scale_this {
+            return Some(words.clone());
+        }
+        if r.on_stimulus >= LOOK_UNDER {
+            return None;
+        }
+        let missed = in_ten(1.0 - r.on_stimulus);
+        let late = s.too_hard(r.p50()) || r.deciles.iter().filter(|d| s.too_hard(**d)).count() > 4;
+        let early = !s.holds(r.p50()) && !late;
+        Some(match (s.is_time(), late, early) {
+            (true, true, _) => format!("likely late, {missed}"),
+            (true, _, true) => format!("likely early, {missed}"),
+            (false, true, _) => format!("likely under, {missed}"),
+            (false, _, true) => format!("likely over, {missed}"),
+            _ => format!("may miss it, {missed}"),
+        })
+    }
+
+    /// Members of a version, by position in the class.
+    pub fn members_of(&self, tier: Tier) -> Vec<usize> {
+        (0..self.placed.len()).filter(|i| self.placed.get(*i).is_some_and(|p| p.tier == tier)).collect()
+    }
+
+    /// Members with an even or better chance of ending in the window.
+    pub fn likely_inside(&self) -> usize {
+        self.placed.iter().filter(|p| p.predicted.prediction.on_stimulus >= 0.5).count()
+    }
+}
+
+pub(super) fn plan_block(
+    day: &Day,
+    abilities: &[Ability],
+    index: usize,
+    block: &Block,
+    options: Options,
+) -> WorkoutPlan {
+    let mut out = WorkoutPlan {
+        block: index,
+        name: block.name.clone(),
+        stimulus: None,
+        versions: Vec::new(),
+        placed: Vec::new(),
+        splits: Vec::new(),
+        pace: Vec::new(),
+        waits: None,
+    };
+    let written = match Work::from_block(block) {
+        Ok(w) => w,
+        Err(why) => {
+            out.waits = Some(why);
+            return out;
+        }
+    };
+    let stimulus = infer(block, &written);
+    let class: Vec<(&Member, &Ability)> = day.members.iter().zip(abilities).collect();
+    let versions = make(&written, &stimulus, &class, day.kit, day.bars, day.settings);
+    let works = versions.works();
+    let place_day = PlaceDay {
+        works: &works,
+        levers: &versions.levers,
+        settings: &versions.settings,
+        stimulus: &stimulus,
+        kit: day.kit,
+        bars: day.bars,
+        runs: options.runs,
+        seed: options.seed,
+    };
+    let rows: Vec<(Placed, Splits)> = class
+        .par_iter()
+        .map(|(m, a)| {
+            let chosen = version_of(day.decisions, index, &m.id);
+            let p = place(&place_day, m, a, chosen, options.as_written);
+            let s = splits_of(&p, &stimulus);
+            (p, s)
+        })
+        .collect();
+    (out.placed, out.splits) = rows.into_iter().unzip();
+    out.pace = pace(&out, &versions, &stimulus, options);
+    let Versions { list, .. } = versions;
+    out.versions = list;
+    out.stimulus = Some(stimulus);
+    out
+}
+
+/// Splits stretched to the middle of the range for a time; on an open clock the run's own.
+pub(super) fn splits_of(p: &Placed, stimulus: &Stimulus) -> Splits {
+    let amrap = p.work.amrap_s().is_some();
+    let to = (stimulus.unit == TargetUnit::Seconds && !amrap).then(|| p.predicted.prediction.p50());
+    splits(&p.predicted, to, amrap)
+}

@@ -1,0 +1,196 @@
+//! The track record: how often results fell inside the range that was promised for them.
+
+use crate::units::Provenance;
+use serde::{Deserialize, Serialize};
+
+/// The promise: so many of a hundred results fall inside their range.
+pub const PROMISED: f64 = 0.80;
+/// Under so many results no claim is made.
+pub const LEAST_FOR_A_CLAIM: usize = 30;
+/// Standard normal quantile of a 95 % interval.
+const Z95: f64 = 1.959_964;
+
+/// One result beside its prediction, in the same unit.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Pair {
+    /// Class, by position in time.
+    pub class: usize,
+    /// 10 to 90 per cent of the predicted runs.
+    pub deciles: [f64; 9],
+    /// What happened.
+    pub result: f64,
+    /// Smaller is faster.
+    pub is_time: bool,
+    /// What the prediction rested on.
+    pub provenance: Provenance,
+}
+
+impl Pair {
+    /// Inside the 80 % range.
+    pub fn inside(&self) -> bool {
+        let [low, .., high] = self.deciles;
+        // printed ranges are whole seconds: half a second outside is inside as printed
+        self.result >= low - 0.5 * f64::from(u8::from(self.is_time)) - 1e-9
+            && self.result <= high + 0.5 * f64::from(u8::from(self.is_time)) + 1e-9
+    }
+
+    /// Which tenth of the predicted runs the result fell in: 0 better than all shown, 9 worse; each should hold a tenth.
+    pub fn slot(&self) -> usize {
+        let below = self.deciles.iter().filter(|d| self.result > **d).count();
+        if self.is_time { below } else { 9 - below }
+    }
+}
+
+/// So many of so many, with the range in which the true share likely lies.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Share {
+    /// Inside.
+    pub inside: usize,
+    /// Of.
+    pub of: usize,
+    /// Low end of the 95 % interval, 0 to 1.
+    pub low: f64,
+    /// High end.
+    pub high: f64,
+}
+
+impl Share {
+    /// Wilson's interval (Wilson 1927), which holds for small counts.
+    pub fn of(inside: usize, of: usize) -> Share {
+        if of == 0 {
+            return Share { inside, of, low: 0.0, high: 1.0 };
+        }
+        let (n, p) = (of as f64, inside as f64 / of as f64);
+        let z2 = Z95 * Z95;
+        let centre = (p + z2 / (2.0 * n)) / (1.0 + z2 / n);
+        let half = Z95 / (1.0 + z2 / n) * (p * (1.0 - p) / n + z2 / (4.0 * n * n)).sqrt();
+        Share { inside, of, low: (centre - half).max(0.0), high: (centre + half).min(1.0) }
+    }
+
+    /// The share itself; 0 of nothing.
+    pub fn value(&self) -> f64 {
+        if self.of == 0 { 0.0 } else { self.inside as f64 / self.of as f64 }
+    }
+
+    /// Whether the promise can still be true.
+    pub fn verdict(&self) -> Verdict {
+        if self.of < LEAST_FOR_A_CLAIM {
+            Verdict::TooFew
+        } else if self.high < PROMISED {
+            Verdict::TooNarrow
+        } else if self.low > PROMISED {
+            Verdict::TooWide
+        } else {
+            Verdict::Holds
+        }
+    }
+}
+
+/// What the counts say about the ranges.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub enum Verdict {
+    TooFew,
+    Holds,
+    TooNarrow,
+    TooWide,
+}
+
+impl Verdict {
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Verdict::TooFew => "too few to say",
+            Verdict::Holds => "holds",
+            Verdict::TooNarrow => "ranges too narrow",
+            Verdict::TooWide => "ranges too wide",
+        }
+    }
+}
+
+/// The record of many pairs.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Record {
+    /// All.
+    pub all: Share,
+    /// By what the prediction rested on.
+    pub by_provenance: Vec<(Provenance, Share)>,
+    /// Results in each tenth of the range, better first.
+    pub slots: [usize; 10],
+    /// (class, inside, of), in the order of time.
+    pub by_class: Vec<(usize, Share)>,
+}
+
+/// Counts pairs.
+pub fn record(pairs: &[Pair]) -> Record {
+    let share = |list: &[&Pair]| Share::of(list.iter().filter(|p| p.inside()).count(), list.len());
+    let all: Vec<&Pair> = pairs.iter().collect();
+    let by_provenance = [Provenance::Tested, Provenance::Estimated, Provenance::Assumed]
+        .into_iter()
+        .map(|p| {
+            let of: Vec<&Pair> = pairs.iter().filter(|x| x.provenance == p).collect();
+            (p, share(&of))
+        })
+        .collect();
+    let mut slots = [0; 10];
+    for p in pairs {
+        if let Some(s) = slots.get_mut(p.slot()) {
+            *s += 1;
+        }
+    }
+    let mut classes: Vec<usize> = pairs.iter().map(|p| p.class).collect();
+    classes.sort_unstable();
+    classes.dedup();
+    let by_class = classes
+        .into_iter()
+        .map(|c| {
+            let of: Vec<&Pair> = pairs.iter().filter(|p| p.class == c).collect();
+            (c, share(&of))
+        })
+        .collect();
+    Record { all: share(&all), by_provenance, slots, by_class }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn pair(result: f64, is_time: bool) -> Pair {
+        let deciles = [540.0, 560.0, 575.0, 590.0, 600.0, 612.0, 625.0, 645.0, 680.0];
+        Pair { class: 0, deciles, result, is_time, provenance: Provenance::Tested }
+    }
+
+    #[test]
+    fn the_ends_of_a_range_are_inside_as_printed() {
+        assert!(pair(540.0, true).inside() && pair(680.4, true).inside());
+        assert!(!pair(681.0, true).inside() && !pair(539.0, true).inside());
+    }
+
+    #[test]
+    fn slots_run_from_better_to_worse_for_both_kinds() {
+        assert_eq!((pair(500.0, true).slot(), pair(605.0, true).slot(), pair(900.0, true).slot()), (0, 5, 9));
+        assert_eq!((pair(500.0, false).slot(), pair(900.0, false).slot()), (9, 0));
+    }
+
+    #[test]
+    fn wilsons_interval_by_hand() {
+        // 166 of 214: p = .7757, z = 1.96: .7151 to .8264
+        let s = Share::of(166, 214);
+        assert!((s.low - 0.7153).abs() < 0.001 && (s.high - 0.8264).abs() < 0.001, "{s:?}");
+        assert_eq!(s.verdict(), Verdict::Holds);
+        assert_eq!(Share::of(10, 29).verdict(), Verdict::TooFew);
+        assert_eq!(Share::of(19, 40).verdict(), Verdict::TooNarrow);
+        assert_eq!(Share::of(100, 101).verdict(), Verdict::TooWide);
+        assert_eq!(Share::of(0, 0).value(), 0.0);
+    }
+
+    #[test]
+    fn counts_add_up() {
+        let pairs = [pair(600.0, true), pair(900.0, true), pair(550.0, true)];
+        let r = record(&pairs);
+        assert_eq!((r.all.inside, r.all.of), (2, 3));
+        assert_eq!(r.slots.iter().sum::<usize>(), 3);
+        assert_eq!(r.by_class.len(), 1);
+        assert_eq!(record(&[]).all.of, 0);
+    }
+}

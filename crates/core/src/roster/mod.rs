@@ -1,0 +1,140 @@
+//! The people of a class and what is known about them. Limits are private: they shape the plan and appear only
+//! where the coach works.
+
+mod ability;
+mod read_csv;
+
+pub use ability::{Ability, ability};
+pub use read_csv::{Roster, RosterProblem, read_csv};
+
+use crate::pacing::Level;
+use crate::units::Standard;
+use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
+
+/// The limits that a member can have; the catalogue says which movements they rule out.
+pub const LIMITS: [&str; 12] = [
+    "shoulder",
+    "elbow",
+    "wrist",
+    "grip",
+    "lumbar",
+    "hip",
+    "knee",
+    "ankle",
+    "no-impact",
+    "no-hanging",
+    "no-inversion",
+    "pregnancy",
+];
+
+/// A member.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Member {
+    /// Key of the row, or the name from a file.
+    pub id: String,
+    /// Name on lists.
+    pub name: String,
+    /// Which load of a pair.
+    pub standard: Standard,
+    /// Experience.
+    pub level: Level,
+    /// kg.
+    pub body_mass_kg: Option<f64>,
+    /// cm.
+    pub stature_cm: Option<f64>,
+    /// Parts of the body or kinds of work to spare; see [`LIMITS`].
+    pub limits: Vec<String>,
+    /// Best lifts.
+    pub maxes: Vec<Max>,
+    /// Best unbroken sets.
+    pub unbroken: Vec<Best>,
+    /// Time trials.
+    pub trials: Vec<Trial>,
+    /// Sessions in the log; `None` when no log is kept (files).
+    pub sessions_logged: Option<u32>,
+}
+
+/// A load lifted for some reps.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Max {
+    /// Catalogue id.
+    pub lift: String,
+    /// kg.
+    pub kg: f64,
+    /// Reps done.
+    pub reps: u32,
+    /// Reps that were left, as the member said.
+    pub reserve: u32,
+    /// Day.
+    pub date: Option<NaiveDate>,
+}
+
+/// A best unbroken set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Best {
+    /// Catalogue id.
+    pub movement: String,
+    /// Reps (seconds for holds).
+    pub reps: f64,
+    /// Day.
+    pub date: Option<NaiveDate>,
+}
+
+/// A time over a known distance, all out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Trial {
+    /// `row-2000` or `run-1000`.
+    pub test: String,
+    /// Seconds.
+    pub seconds: f64,
+    /// Day.
+    pub date: Option<NaiveDate>,
+}
+
+impl Member {
+    /// Somebody of whom only level and standard are known.
+    pub fn unknown(name: &str, standard: Standard, level: Level) -> Member {
+        Member {
+            id: name.to_owned(),
+            name: name.to_owned(),
+            standard,
+            level,
+            body_mass_kg: None,
+            stature_cm: None,
+            limits: Vec::new(),
+            maxes: Vec::new(),
+            unbroken: Vec::new(),
+            trials: Vec::new(),
+            sessions_logged: None,
+        }
+    }
+
+    /// The eight model members: four levels of both standards.
+    pub fn archetypes() -> Vec<Member> {
+        Level::ALL
+            .into_iter()
+            .flat_map(|level| {
+                Standard::BOTH.map(|s| Member::unknown(&format!("{} {}", level.word(), s.word()), s, level))
+            })
+            .collect()
+    }
+
+    /// Under 8 logged sessions, or new and without a tested lift: lighter and slower, not by percentage.
+    pub fn is_newer(&self) -> bool {
+        self.sessions_logged.is_some_and(|n| n < 8) || (self.level == Level::New && self.maxes.is_empty())
+    }
+
+    /// The first limit that rules a movement out, with the movement's own list.
+    pub fn limit_against(&self, avoid_with: &[String]) -> Option<&str> {
+        self.limits.iter().find(|l| avoid_with.contains(l)).map(String::as_str)
+    }
+
+    /// Best unbroken set of a movement.
+    pub fn best_of(&self, movement: &str) -> Option<&Best> {
+        self.unbroken.iter().filter(|b| b.movement == movement).max_by(|a, b| a.reps.total_cmp(&b.reps))
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,287 @@
+//! How one member fares at one version: a quick middle for searching, and the range that is shown.
+
+use super::compile::{compile, rounds_of_units};
+use super::work::Work;
+use crate::pacing::{
+    Athlete, Forecast, Policy, Run, Scored, Task, Workout, best_pacing, forecast, settle, tasks_for,
+};
+use crate::roster::Ability;
+use crate::sheet::{TargetUnit, Wish};
+use crate::stimulus::Stimulus;
+use crate::units::{Provenance, Standard};
+use serde::{Deserialize, Serialize};
+
+/// The middle of many runs lies later than the settled run by about this: any weak pattern slows the whole
+/// (own; the reference distribution of the pacing model has 1.03 to 1.12).
+const MIDDLE_OF_MANY: f64 = 1.05;
+/// More reps in all than so many of a member's largest sets is work far beyond them (own).
+const MOST_SETS_IN_ALL: f64 = 12.0;
+/// A middle later than so many caps is no time any more but a sign to scale.
+const MOST_CAPS: f64 = 2.5;
+/// Sweeps of the pacing search for a shown range: the second sweep gains under 1 per cent.
+const SWEEPS: u32 = 1;
+
+/// A score in the window's unit from one settled run.
+#[derive(Debug, Clone)]
+pub struct Quick {
+    /// s, rounds or reps; infinite when the work cannot be done.
+    pub score: f64,
+    /// Line at which the member is stuck or far beyond, by slot.
+    pub beyond: Option<usize>,
+    /// The run.
+    pub run: Run,
+    /// What was run.
+    pub workout: Workout,
+}
+
+/// One settled run of an athlete: cheap, for searching.
+pub fn quick_score(work: &Work, standard: Standard, athlete: &Athlete, stimulus: &Stimulus) -> Quick {
+    let workout = compile(work, standard, athlete, stimulus.cap_s);
+    let tasks = tasks_for(&workout, athlete, &[]);
+    let beyond = tasks.iter().find(|t| !t.feasible).map(|t| t.slot);
+    let (_, run) = settle(&workout, athlete, &tasks, &Policy::default());
+    let score = to_unit(work, standard, &workout, stimulus, run.score(workout.scored), MIDDLE_OF_MANY);
+    Quick { score: if beyond.is_some() { worst(stimulus) } else { score }, beyond, run, workout }
+}
+
+fn worst(stimulus: &Stimulus) -> f64 {
+    if stimulus.is_time() { f64::INFINITY } else { 0.0 }
+}
+
+/// The simulator's score in the window's unit; `late` stretches it towards the middle of many runs.
+fn to_unit(
+    work: &Work,
+    standard: Standard,
+    workout: &Workout,
+    stimulus: &Stimulus,
+    score: f64,
+    late: f64,
+) -> f64 {
+    match (workout.scored, stimulus.unit) {
+        (Scored::Reps, TargetUnit::Rounds) => rounds_of_units(work, standard, workout, score / late),
+        (Scored::Reps, _) => {
+            let rounds = rounds_of_units(work, standard, workout, score / late);
+            rounds * super::compile::board_reps(work, standard)
+        }
+        _ => score * late,
+    }
+}
+
+/// What a prediction counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub enum PredictionUnit {
+    #[serde(rename = "s")]
+    Seconds,
+    #[serde(rename = "reps")]
+    Reps,
+    #[serde(rename = "rounds")]
+    Rounds,
+}
+
+/// The range of one member's result.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Prediction {
+    /// What it counts.
+    pub unit: PredictionUnit,
+    /// 10 to 90 per cent of the runs, in steps of 10; times stop at the cap.
+    pub deciles: [f64; 9],
+    /// Share of the runs inside the window.
+    pub on_stimulus: f64,
+    /// Share of the runs that the cap ends.
+    pub capped: f64,
+    /// How well the member is known.
+    pub provenance: Provenance,
+    /// Set where the work is far beyond the member: what to do instead of a time.
+    pub scale_this: Option<String>,
+}
+
+impl Prediction {
+    /// The fast (or low) end of the 80 % range.
+    pub fn p10(&self) -> f64 {
+        self.deciles[0]
+    }
+
+    /// The middle.
+    pub fn p50(&self) -> f64 {
+        self.deciles[4]
+    }
+
+    /// The slow (or high) end.
+    pub fn p90(&self) -> f64 {
+        self.deciles[8]
+    }
+}
+
+/// A prediction with the run behind it.
+#[derive(Debug, Clone)]
+pub struct Predicted {
+    /// The range.
+    pub prediction: Prediction,
+    /// The mean member's best paced run, with every set.
+    pub run: Run,
+    /// What was run.
+    pub workout: Workout,
+    /// The mean member's pacing.
+    pub policy: Policy,
+    /// The mean member.
+    pub athlete: Athlete,
+}
+
+/// The range of a member's results over `runs` runs.
+pub fn predict(
+    work: &Work,
+    standard: Standard,
+    ability: &Ability,
+    stimulus: &Stimulus,
+    runs: u32,
+    seed: u64,
+) -> Predicted {
+    let athlete = &ability.athlete;
+    let workout = compile(work, standard, athlete, stimulus.cap_s);
+    let tasks = tasks_for(&workout, athlete, &[]);
+    let scale_this = beyond(&tasks, &workout);
+    let (policy, run) = if scale_this.is_some() {
+        settle(&workout, athlete, &tasks, &Policy::default())
+    } else {
+        best_pacing(&workout, athlete, SWEEPS)
+    };
+    let many = forecast(&workout, athlete, &ability.known, &policy, runs.max(1), seed);
+    let prediction = of_forecast(work, standard, &workout, stimulus, &many, ability, scale_this);
+    Predicted { prediction, run, workout, policy, athlete: athlete.clone() }
+}
+
+fn of_forecast(
+    work: &Work,
+    standard: Standard,
+    workout: &Workout,
+    stimulus: &Stimulus,
+    many: &Forecast,
+    ability: &Ability,
+    scale_this: Option<String>,
+) -> Prediction {
+    let convert = |s: f64| to_unit(work, standard, workout, stimulus, s, 1.0);
+    let cap = stimulus.cap_s.filter(|_| workout.scored == Scored::Time);
+    let mut scores: Vec<f64> = many.scores.iter().map(|s| convert(*s)).collect();
+    scores.sort_by(f64::total_cmp);
+    let capped = cap.map_or(0.0, |c| share(&scores, |s| s > c));
+    let on_stimulus = share(&scores, |s| stimulus.holds(s) && cap.is_none_or(|c| s <= c));
+    let at = |p: f64| {
+        let i = (p * scores.len().saturating_sub(1) as f64).round() as usize;
+        let v = scores.get(i).copied().unwrap_or(f64::INFINITY);
+        cap.map_or(v, |c| v.min(c))
+    };
+    // runs that never end without a cap to end them stand at the slowest that did
+    let last_finite = scores.iter().copied().filter(|s| s.is_finite()).fold(0.0, f64::max);
+    let deciles = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(at);
+    let middle = many.quantile(0.5);
+    let late = cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite();
+    let scale_this = scale_this.or_else(|| {
+        late.then(|| {
+            if middle.is_finite() {
+                format!("This would take about {}: scale this.", crate::units::clock(middle))
+            } else {
+                "Most runs never end: scale this.".to_owned()
+            }
+        })
+    });
+    let unit = match (workout.scored, stimulus.unit) {
+        (Scored::Reps, TargetUnit::Rounds) => PredictionUnit::Rounds,
+        (Scored::Reps, _) => PredictionUnit::Reps,
+        _ => PredictionUnit::Seconds,
+    };
+    let deciles = deciles.map(|d| if d.is_finite() { d } else { last_finite });
+    Prediction { unit, deciles, on_stimulus, capped, provenance: ability.known.overall(), scale_this }
+}
+
+fn share(scores: &[f64], test: impl Fn(f64) -> bool) -> f64 {
+    scores.iter().filter(|s| test(**s)).count() as f64 / scores.len().max(1) as f64
+}
+
+/// The first line that is far beyond a member: a load or skill they cannot do, or many times their largest set.
+fn beyond(tasks: &[Task], workout: &Workout) -> Option<String> {
+    let rounds = super::compile::round_units(workout);
+    for task in tasks {
+        let total: f64 = rounds.iter().flatten().filter(|(s, _)| *s == task.slot).map(|(_, n)| n).sum();
+        let name = name_of(workout, task.slot);
+        if !task.feasible {
+            return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
+        }
+        if !task.flow && task.most.is_finite() && total > MOST_SETS_IN_ALL * task.most {
+            return Some(format!(
+                "{} {name} in all with a largest set of {}: scale this.",
+                crate::units::plain(total.round()),
+                crate::units::plain(task.most.round())
+            ));
+        }
+    }
+    None
+}
+
+fn name_of(workout: &Workout, slot: usize) -> String {
+    let row = workout.tasks.get(slot).and_then(|(row, _)| crate::pacing::table::at(*row));
+    row.map_or_else(String::new, |r| crate::movement::say::spoken(&r.id))
+}
+
+/// How a run breaks the wishes of a stimulus: 0 when it keeps all of them; 1 for each set or half-minute too much.
+pub fn wishes_broken(work: &Work, quick: &Quick, stimulus: &Stimulus, tasks: &[Task]) -> f64 {
+    let mut out = 0.0;
+    for wish in &stimulus.wishes {
+        match wish {
+            Wish::MostSets { movement, sets } => {
+                out += most_sets(work, quick, tasks, movement, f64::from(*sets))
+            }
+            Wish::UnbrokenShare { movement, share } => {
+                for (count, most) in sizes(work, quick, tasks, movement) {
+                    out += (share * count - most).max(0.0) / count.max(1.0) * 2.0;
+                }
+            }
+            Wish::LongestRound { seconds } => {
+                let longest = quick.run.time / work.rounds().max(1) as f64;
+                out += ((longest - f64::from(*seconds)) / 30.0).max(0.0);
+            }
+            Wish::LeastPace { reps_per_min } => {
+                let pace = quick.run.reps / quick.run.time.max(1.0) * 60.0;
+                out += ((reps_per_min - pace) / reps_per_min.max(0.1)).max(0.0) * 2.0;
+            }
+            Wish::LeastRest { .. } | Wish::Limit { .. } => {}
+        }
+    }
+    for line in work.lines.iter().filter(|l| l.unbroken) {
+        out += most_sets(work, quick, tasks, &line.movement, 1.0);
+    }
+    out
+}
+
+/// (count of a round, largest fresh set) of the lines that stand for a movement.
+fn sizes(work: &Work, quick: &Quick, tasks: &[Task], movement: &str) -> Vec<(f64, f64)> {
+    work.lines
+        .iter()
+        .enumerate()
+        .filter(|(_, l)| stands_for(&l.movement, movement))
+        .filter_map(|(i, l)| Some((l.largest(), slot_of(work, quick, i).and_then(|s| tasks.get(s))?.most)))
+        .collect()
+}
+
+/// A lower rung still stands for the movement of the wish.
+fn stands_for(id: &str, wished: &str) -> bool {
+    id == wished
+        || crate::movement::catalogue()
+            .ladder_for(wished)
+            .is_some_and(|l| l.rungs.iter().any(|r| r.movement == id))
+}
+
+/// Slot of a line's task in its first round.
+pub fn slot_of(work: &Work, quick: &Quick, line: usize) -> Option<usize> {
+    let before: usize = work.lines.iter().take(line).map(|l| 1 + l.along.len()).sum();
+    super::compile::round_units(&quick.workout).first()?.get(before).map(|(s, _)| *s)
+}
+
+fn most_sets(work: &Work, quick: &Quick, tasks: &[Task], movement: &str, wanted: f64) -> f64 {
+    sizes(work, quick, tasks, movement)
+        .into_iter()
+        // the largest fresh set shrinks to about two thirds in the middle of the work (own)
+        .map(|(count, most)| (count / (most * 0.67).max(1.0)).ceil())
+        .map(|sets| (sets - wanted).max(0.0))
+        .sum()
+}

@@ -1,0 +1,233 @@
+//! The three versions: Full as written, Trim and Base found by coordinate descent over the levers so that the two
+//! groups who do not hold the stimulus at Full land in its window.
+
+use super::levers::{Levers, Setting};
+use super::predict::{Quick, quick_score, slot_of, wishes_broken};
+use super::work::Work;
+use crate::pacing::{Athlete, tasks_for};
+use crate::settings::Settings;
+use crate::stimulus::Stimulus;
+use crate::units::Standard;
+use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
+
+/// A version's rank.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+#[allow(missing_docs)]
+pub enum Tier {
+    Full,
+    Trim,
+    Base,
+}
+
+impl Tier {
+    /// Hardest first.
+    pub const ALL: [Tier; 3] = [Tier::Full, Tier::Trim, Tier::Base];
+
+    /// Its name.
+    pub fn word(self) -> &'static str {
+        match self {
+            Tier::Full => "Full",
+            Tier::Trim => "Trim",
+            Tier::Base => "Base",
+        }
+    }
+
+    /// Its letter.
+    pub fn letter(self) -> &'static str {
+        match self {
+            Tier::Full => "F",
+            Tier::Trim => "T",
+            Tier::Base => "B",
+        }
+    }
+
+    /// From a letter or name, in any case.
+    pub fn read(text: &str) -> Option<Tier> {
+        let low = text.trim().to_ascii_lowercase();
+        Tier::ALL
+            .into_iter()
+            .find(|t| low == t.word().to_ascii_lowercase() || low == t.letter().to_ascii_lowercase())
+    }
+}
+
+/// Penalty of landing one whole window outside the window.
+const MISS: f64 = 10.0;
+/// Penalty of work that cannot be done.
+const CANNOT: f64 = 60.0;
+/// Penalty of each set over the wish.
+const WISH: f64 = 1.2;
+/// Penalty of a load or skill below the first whole set.
+const FIRST_SET: f64 = 3.0;
+/// Sweeps over all levers.
+const SWEEPS: u32 = 3;
+
+/// What each lever costs, by the gym's school (own): movement, load, reps, rounds.
+fn lever_costs(settings: &Settings) -> [f64; 4] {
+    match settings.school("what-to-scale") {
+        "change-movement" => [0.7, 0.9, 1.3, 1.3],
+        "cut-time" => [1.3, 1.2, 1.0, 0.5],
+        _ => [1.3, 1.0, 0.7, 1.0],
+    }
+}
+
+/// The athletes for whom a version is made, one of each standard that is there.
+pub type Group = Vec<(Standard, Athlete)>;
+
+/// A version found, and what was tried on the way.
+#[derive(Debug, Clone)]
+pub struct Found {
+    /// Position on the levers.
+    pub setting: Setting,
+    /// The work.
+    pub work: Work,
+    /// How many candidates were run.
+    pub tried: u32,
+}
+
+/// Share of a round's count that the first whole set must reach where the sheet says nothing about sets (own).
+const LEAST_FIRST_SET: f64 = 1.0 / 3.0;
+
+/// How many of a line's reps a member must be able to do in one set when fresh.
+pub fn first_set(work: &Work, line: usize, stimulus: &Stimulus) -> f64 {
+    let Some(l) = work.lines.get(line) else { return 1.0 };
+    let sets = stimulus.wishes.iter().find_map(|w| match w {
+        crate::sheet::Wish::MostSets { movement, sets } if *movement == l.movement => Some(f64::from(*sets)),
+        _ => None,
+    });
+    let share = if l.unbroken { 1.0 } else { sets.map_or(LEAST_FIRST_SET, |s| 1.0 / s.max(1.0)) };
+    (l.largest() * share).ceil().max(1.0)
+}
+
+/// Misses grow with their logarithm from two windows on, so that every step towards the window still counts.
+fn grown(miss: f64) -> f64 {
+    if miss < 2.0 { miss } else { 2.0 + 2.0 * (miss / 2.0).ln() }
+}
+
+fn penalty(work: &Work, group: &Group, stimulus: &Stimulus) -> f64 {
+    let one = |(standard, athlete): &(Standard, Athlete)| {
+        let quick = quick_score(work, *standard, athlete, stimulus);
+        let tasks = tasks_for(&quick.workout, athlete, &[]);
+        let short = FIRST_SET * short_of_first_set(work, &quick, stimulus, &tasks);
+        let cannot = tasks.iter().filter(|t| !t.feasible).count();
+        if cannot > 0 {
+            return CANNOT * cannot as f64 + short;
+        }
+        MISS * grown(stimulus.miss(quick.score))
+            + WISH * wishes_broken(work, &quick, stimulus, &tasks)
+            + short
+    };
+    group.iter().map(one).sum::<f64>() / group.len().max(1) as f64
+}
+
+/// Lines whose first whole set is beyond an athlete, each by how much (0 to 1).
+fn short_of_first_set(work: &Work, quick: &Quick, stimulus: &Stimulus, tasks: &[crate::pacing::Task]) -> f64 {
+    (0..work.lines.len())
+        .filter_map(|i| {
+            let task = tasks.get(slot_of(work, quick, i)?)?;
+            let need = first_set(work, i, stimulus);
+            (!task.flow && task.most < need).then(|| (need - task.most) / need + 0.2)
+        })
+        .sum()
+}
+
+fn cost(levers: &Levers, s: &Setting, costs: [f64; 4]) -> f64 {
+    let [movement, load, reps, rounds] = costs;
+    let mut out = 0.0;
+    for i in 0..levers.ways.len() {
+        let way = s.way.get(i).copied().unwrap_or(0);
+        if way > 0 {
+            out += movement * (0.25 + 0.2 * way as f64);
+        }
+        let at = s.load.get(i).copied().unwrap_or(0);
+        if at > 0 {
+            out += load * (0.1 + 0.12 * at as f64);
+        }
+    }
+    for (g, step) in s.reps.iter().enumerate() {
+        if *step > 0 {
+            let lines = levers.group.iter().filter(|x| **x == g).count() as f64;
+            out += reps * (0.15 + 0.2 * *step as f64) * (0.6 + 0.4 * lines);
+        }
+    }
+    if s.rounds > 0 {
+        out += rounds * (0.3 + 0.3 * s.rounds as f64);
+    }
+    out
+}
+
+/// Every setting that differs from `s` on one lever and stands nowhere above `floor`.
+fn neighbours(levers: &Levers, s: &Setting, floor: &Setting) -> Vec<Setting> {
+    let mut out = Vec::new();
+    let at = |v: &[usize], i: usize| v.get(i).copied().unwrap_or(0);
+    for (i, ways) in levers.ways.iter().enumerate() {
+        for w in at(&floor.way, i)..ways.len() {
+            // a new way begins at its own first load; the same way keeps to the loads below the tier above
+            let from = if w == at(&floor.way, i) { at(&floor.load, i) } else { 0 };
+            let loads = ways.get(w).map_or(0, |w| w.loads.len());
+            let choices: Vec<usize> = if w == at(&s.way, i) { (from..loads).collect() } else { vec![from] };
+            for l in choices {
+                if w == at(&s.way, i) && l == at(&s.load, i) {
+                    continue;
+                }
+                let mut t = s.clone();
+                if let (Some(x), Some(y)) = (t.way.get_mut(i), t.load.get_mut(i)) {
+                    (*x, *y) = (w, l);
+                }
+                out.push(t);
+            }
+        }
+    }
+    for g in 0..s.reps.len() {
+        for r in at(&floor.reps, g)..levers.rep_steps() {
+            if r != at(&s.reps, g) {
+                let mut t = s.clone();
+                if let Some(x) = t.reps.get_mut(g) {
+                    *x = r;
+                }
+                out.push(t);
+            }
+        }
+    }
+    for r in floor.rounds..levers.rounds.len() {
+        if r != s.rounds {
+            out.push(Setting { rounds: r, ..s.clone() });
+        }
+    }
+    out
+}
+
+/// The version for a group that stands nowhere above `floor`.
+pub fn find(
+    levers: &Levers,
+    floor: &Setting,
+    group: &Group,
+    stimulus: &Stimulus,
+    settings: &Settings,
+) -> Found {
+    let costs = lever_costs(settings);
+    let value = |s: &Setting| {
+        let work = levers.apply(s);
+        penalty(&work, group, stimulus) + cost(levers, s, costs)
+    };
+    let mut best = floor.clone();
+    let mut lowest = value(&best);
+    let mut tried = 1;
+    for _ in 0..SWEEPS * 4 {
+        let candidates = neighbours(levers, &best, floor);
+        tried += candidates.len() as u32;
+        let values: Vec<f64> = candidates.par_iter().map(value).collect();
+        let better = values.iter().enumerate().min_by(|a, b| a.1.total_cmp(b.1));
+        match better {
+            Some((i, v)) if *v < lowest - 1e-9 => {
+                lowest = *v;
+                if let Some(c) = candidates.into_iter().nth(i) {
+                    best = c;
+                }
+            }
+            _ => break,
+        }
+    }
+    Found { work: levers.apply(&best), setting: best, tried }
+}

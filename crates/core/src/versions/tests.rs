@@ -1,0 +1,209 @@
+//! Laws of versions, and a few places worked out by hand.
+
+use super::*;
+use crate::kit::Kit;
+use crate::loads::Bars;
+use crate::pacing::Level;
+use crate::roster::{Ability, Best, Max, Member, ability};
+use crate::settings::Settings;
+use crate::sheet::read;
+use crate::stimulus::{Stimulus, infer};
+use crate::units::Standard;
+use chrono::NaiveDate;
+use proptest::prelude::*;
+
+const BREAKWATER: &str = "# workout cap 14:00 target 9:00-12:00\n3 rounds for time\n30 double-unders\n12 toes-to-bar\n12 power clean 60/42.5 kg\n200 m run\nsets: power clean <= 2";
+
+fn day() -> NaiveDate {
+    NaiveDate::from_ymd_opt(2026, 11, 24).unwrap()
+}
+
+fn made(text: &str, members: &[Member], settings: &Settings) -> (Work, Stimulus, Versions) {
+    let block = read(text).sheet.blocks[0].clone();
+    let work = Work::from_block(&block).unwrap();
+    let stimulus = infer(&block, &work);
+    let abilities: Vec<Ability> = members.iter().map(|m| ability(m, day())).collect();
+    let class: Vec<(&Member, &Ability)> = members.iter().zip(&abilities).collect();
+    let kit = Kit::usual();
+    let versions = make(&work, &stimulus, &class, &kit, &Bars::of(&kit), settings);
+    (work, stimulus, versions)
+}
+
+fn placed(text: &str, member: &Member, chosen: Option<Tier>) -> Placed {
+    let (_, stimulus, versions) = made(text, &Member::archetypes(), &Settings::default());
+    let (works, kit) = (versions.works(), Kit::usual());
+    let bars = Bars::of(&kit);
+    let d = Day {
+        works: &works,
+        levers: &versions.levers,
+        settings: &versions.settings,
+        stimulus: &stimulus,
+        kit: &kit,
+        bars: &bars,
+        runs: 60,
+        seed: 1,
+    };
+    place(&d, member, &ability(member, day()), chosen, false)
+}
+
+/// Nothing of a lower version stands above the one before it: same movement, then no more load and no more reps.
+fn never_harder(versions: &Versions) {
+    for pair in versions.settings.windows(2) {
+        let ([a, b], n) = (pair, versions.levers.ways.len()) else { unreachable!() };
+        for i in 0..n {
+            assert!(b.way[i] >= a.way[i]);
+            assert!(b.way[i] > a.way[i] || b.load[i] >= a.load[i]);
+            assert!(b.reps[versions.levers.group[i]] >= a.reps[versions.levers.group[i]]);
+        }
+        assert!(b.rounds >= a.rounds);
+    }
+    for pair in versions.list.windows(2) {
+        for (a, b) in pair[0].work.lines.iter().zip(&pair[1].work.lines) {
+            if a.movement == b.movement {
+                assert!(b.largest() <= a.largest());
+                if let (Some(x), Some(y)) = (a.kg(), b.kg()) {
+                    assert!(y[0] <= x[0] && y[1] <= x[1]);
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn three_versions_of_a_session_read_like_a_coachs_hand() {
+    let (_, _, v) = made(BREAKWATER, &Member::archetypes(), &Settings::default());
+    let lines = |i: usize| v.list[i].work.lines.iter().map(Line::text).collect::<Vec<_>>();
+    assert_eq!(lines(0), ["30 double-unders", "12 toes to bar", "12 power cleans 60/42.5 kg", "200 m run"]);
+    assert_eq!(lines(1), ["30 double-unders", "8 toes to bar", "8 power cleans 60/42.5 kg", "200 m run"]);
+    assert_eq!(
+        lines(2),
+        ["40 single-unders", "8 hanging knee raises", "8 power cleans 35/25 kg", "200 m run"]
+    );
+    assert!(v.list[1].changes[0].starts_with("12 to 8 toes to bar: this group's largest set as written is"));
+    never_harder(&v);
+}
+
+#[test]
+fn a_school_changes_what_gives_way_first() {
+    let mut s = Settings::default();
+    s.schools.insert("what-to-scale".into(), "change-movement".into());
+    let (_, _, v) = made(BREAKWATER, &Member::archetypes(), &s);
+    // reps stay where the default school cuts them to 8
+    assert_eq!(v.list[1].work.lines[1].largest(), 12.0, "{:?}", v.list[1].work);
+    assert_eq!(v.list[1].work.lines[2].largest(), 12.0);
+    assert!(v.list[1].work.lines[2].kg().unwrap()[0] < 60.0);
+    never_harder(&v);
+}
+
+#[test]
+fn a_limit_is_spared_whatever_the_version() {
+    let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
+    m.limits.push("no-hanging".into());
+    for chosen in [None, Some(Tier::Full), Some(Tier::Base)] {
+        let p = placed(BREAKWATER, &m, chosen);
+        for l in &p.work.lines {
+            let avoid = &crate::movement::catalogue().movement(&l.movement).unwrap().avoid_with;
+            assert!(m.limit_against(avoid).is_none(), "{}", l.movement);
+        }
+        assert!(
+            p.personal.iter().any(|x| x.private && x.reason.contains("it spares the no hanging")),
+            "{:?}",
+            p.personal
+        );
+    }
+}
+
+#[test]
+fn a_load_above_the_first_set_is_lowered_with_its_figures() {
+    let mut m = Member::unknown("Bo", Standard::Heavier, Level::Seasoned);
+    m.maxes.push(Max { lift: "power-clean".into(), kg: 65.0, reps: 1, reserve: 0, date: Some(day()) });
+    let p = placed(BREAKWATER, &m, Some(Tier::Full));
+    let line = p.personal.iter().find(|x| x.line == 2).expect("a personal line");
+    // two sets of 12: the first needs 6; 1 + 25 (65/60 - 1) = 3
+    assert!(
+        line.reason.contains("the first set wants 6 reps, at 60 kg the largest set is 3"),
+        "{}",
+        line.reason
+    );
+}
+
+#[test]
+fn a_first_day_keeps_under_the_volume_guards() {
+    let mut m = Member::unknown("Bo", Standard::Heavier, Level::Competitive);
+    m.sessions_logged = Some(0);
+    let p = placed("# workout cap 20:00\n5 rounds for time\n20 pull-ups\n20 box jumps", &m, Some(Tier::Full));
+    let pulls: f64 = p.work.lines[0].count(0, Standard::Heavier) * 5.0;
+    assert!(pulls <= 60.0, "{pulls}");
+    assert!(
+        p.personal.iter().any(|x| x.reason.contains("100 vertical pulls in all with nothing logged yet"))
+    );
+}
+
+#[test]
+fn work_far_beyond_a_member_says_scale_this() {
+    let m = Member::unknown("Bo", Standard::Lighter, Level::New);
+    let p = placed("# workout cap 10:00\nfor time\n30 muscle-ups", &m, Some(Tier::Full));
+    let words = p.predicted.prediction.scale_this.expect("no time is given");
+    assert!(words.ends_with("scale this."), "{words}");
+}
+
+#[test]
+fn a_known_skill_moves_a_member_up() {
+    let mut m = Member::unknown("Bo", Standard::Heavier, Level::Seasoned);
+    for (movement, reps) in [("toes-to-bar", 3.0), ("double-under", 5.0), ("pull-up", 3.0)] {
+        m.unbroken.push(Best { movement: movement.into(), reps, date: None });
+    }
+    let weak = placed(BREAKWATER, &m, None);
+    m.unbroken.iter_mut().for_each(|b| b.reps *= 12.0);
+    let strong = placed(BREAKWATER, &m, None);
+    assert!(strong.tier < weak.tier, "{:?} {:?}", strong.tier, weak.tier);
+}
+
+#[test]
+fn rounds_are_decimal_in_the_boards_own_reps() {
+    let block = read("# workout\namrap 12:00\n10 burpees\n200 m run\n19 sit-ups").sheet.blocks[0].clone();
+    let work = Work::from_block(&block).unwrap();
+    let a = crate::pacing::Athlete::of_level(Standard::Heavier, Level::Regular);
+    let w = compile(&work, Standard::Heavier, &a, None);
+    assert_eq!(board_reps(&work, Standard::Heavier), 30.0);
+    // 4 rounds of 229 units and 12 of 30 reps: 10 burpees, the run and 1 sit-up
+    let units = 4.0 * 229.0 + 10.0 + 200.0 + 1.0;
+    assert!((rounds_of_units(&work, Standard::Heavier, &w, units) - 4.4).abs() < 1e-9);
+}
+
+#[test]
+fn splits_add_up_to_the_printed_result() {
+    let m = Member::unknown("Bo", Standard::Heavier, Level::Seasoned);
+    let p = placed(BREAKWATER, &m, None);
+    let to = p.predicted.prediction.p50();
+    let s = splits(&p.predicted, Some(to), false);
+    assert_eq!(s.round_ends.len(), 3);
+    assert!((s.round_ends[2] - to).abs() < 1e-6);
+    assert_eq!(s.lines.len(), 12);
+    for l in &s.lines {
+        let n = p.work.lines[l.position].count(l.round, Standard::Heavier);
+        assert!((l.sets.iter().sum::<f64>() - n).abs() < 1e-6, "{l:?}");
+    }
+    assert!(s.lines.windows(2).all(|w| w[0].to_s <= w[1].from_s + 1e-6));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn lower_versions_are_never_harder(
+        reps in prop::collection::vec(3u32..40, 2..4), rounds in 2u32..6, kg in 30u32..90, low in 4u32..12,
+        moves in prop::collection::vec(prop::sample::select(vec![
+            "pull-ups", "box jumps", "toes-to-bar", "double-unders", "push-ups", "kettlebell swings 24/16 kg", "muscle-ups",
+        ]), 2..4),
+    ) {
+        let lines: Vec<String> = moves.iter().zip(&reps).map(|(m, r)| format!("{r} {m}")).collect();
+        let text = format!(
+            "# workout cap {}:00 target {low}:00-{}:00\n{rounds} rounds for time\n5 power clean {kg}/{} kg\n{}",
+            low + 5, low + 3, f64::from(kg) * 0.7, lines.join("\n"),
+        );
+        let (written, _, v) = made(&text, &Member::archetypes(), &Settings::default());
+        prop_assert_eq!(&v.list[0].work, &written);
+        never_harder(&v);
+    }
+}

@@ -1,0 +1,262 @@
+//! Chooses drills: greedy by demand covered per second, with penalties for what was done lately and for changing
+//! position or kit; then the lift's build-up and a taste of the workout.
+
+use super::demand::{Demand, demand, patterns};
+use super::{Covered, Part, Step, WarmUp};
+use crate::kit::Kit;
+use crate::movement::{Drill, catalogue, say::spoken};
+use crate::sheet::{Block, BlockKind, Item, Sheet};
+use crate::units::apportion;
+
+/// Shares of the time for raising, opening and switching on; the rest rehearses.
+const SHARES: [(Part, f64); 3] = [(Part::Raise, 0.20), (Part::Mobilise, 0.25), (Part::Activate, 0.20)];
+/// What a drill leaves of the demand of a region or pattern that it touches (own).
+const LEFT: f64 = 0.35;
+/// Factors on the gain of a drill done in the last three sessions, in another position, with other kit (own).
+const RECENT: f64 = 0.5;
+const OTHER_POSITION: f64 = 0.85;
+const OTHER_KIT: f64 = 0.9;
+/// A taste of the workout: one short round at Base reps, s (own).
+const TASTE_S: u32 = 60;
+/// Share of the rehearsal kept for the workout's hardest skill (own).
+const SKILL_SHARE: f64 = 0.4;
+/// Shortest time worth a drill.
+const LEAST_STEP_S: u32 = 20;
+/// A region with this share of the demand must be touched.
+const MATTERS: f64 = 0.10;
+
+/// A warm-up of `seconds` for a session. `avoid`: drills the coach swapped out; `recent`: drills of the gym's last
+/// three sessions.
+pub fn warm_up(sheet: &Sheet, seconds: u32, kit: &Kit, recent: &[String], avoid: &[String]) -> WarmUp {
+    let need = demand(&sheet.blocks);
+    let written =
+        sheet.blocks.iter().find(|b| b.kind == BlockKind::WarmUp).map(written_steps).unwrap_or_default();
+    let mut steps = if written.is_empty() { chosen(&need, seconds, kit, recent, avoid) } else { written };
+    let shares: Vec<f64> = steps.iter().map(|s| f64::from(s.seconds)).collect();
+    for (s, t) in steps.iter_mut().zip(fives(seconds, &shares)) {
+        s.seconds = t;
+    }
+    for s in &mut steps {
+        s.prepares =
+            need.asked.iter().filter(|a| touches(s, &a.movement)).map(|a| a.movement.clone()).collect();
+    }
+    let mut coverage: Vec<Covered> = need
+        .regions
+        .iter()
+        .map(|(region, d)| Covered {
+            region: region.clone(),
+            demand: *d,
+            seconds: steps.iter().filter(|s| s.regions.contains(region)).map(|s| s.seconds).sum(),
+        })
+        .collect();
+    coverage.sort_by(|a, b| b.demand.total_cmp(&a.demand).then(a.region.cmp(&b.region)));
+    let missing =
+        coverage.iter().filter(|c| c.demand >= MATTERS && c.seconds == 0).map(|c| c.region.clone()).collect();
+    WarmUp { steps, movements: need.asked.into_iter().map(|a| a.movement).collect(), coverage, missing }
+}
+
+/// Times in fives that still sum to the whole.
+fn fives(total: u32, shares: &[f64]) -> Vec<u32> {
+    let mut out: Vec<u32> = apportion(total / 5, shares).into_iter().map(|n| n * 5).collect();
+    if let Some(last) = out.last_mut() {
+        *last += total % 5;
+    }
+    out
+}
+
+fn touches(step: &Step, movement: &str) -> bool {
+    let Some(m) = catalogue().movement(movement) else { return false };
+    if let Some(d) = step.drill.as_ref().and_then(|id| catalogue().drills.iter().find(|d| d.id == *id)) {
+        let pattern = patterns(m).iter().any(|(p, w)| *w >= 1.0 && d.prepares.contains(p));
+        return pattern && d.regions.iter().any(|r| m.regions.contains(r));
+    }
+    step.prepares.iter().any(|p| p == movement)
+}
+
+/// The programmer's own warm-up, line by line; drills of the catalogue bring their regions with them.
+fn written_steps(block: &Block) -> Vec<Step> {
+    let of_move = block.items.iter().filter_map(|i| match i {
+        Item::Move(m) => {
+            let id = m.movement.id()?;
+            let movement = catalogue().movement(id)?;
+            let count = match &m.count {
+                Some(crate::sheet::Count::Each(n)) => [*n; 2],
+                Some(crate::sheet::Count::ByStandard(c)) => *c,
+                _ => [1.0; 2],
+            };
+            Some(Step {
+                part: Part::Written,
+                drill: None,
+                name: crate::movement::say::line_text(id, &[count], m.unit, false, None, 1, None),
+                cue: movement.cues.first().cloned().unwrap_or_default(),
+                easier: String::new(),
+                seconds: 60,
+                regions: movement.regions.clone(),
+                prepares: vec![id.to_owned()],
+            })
+        }
+        Item::Rest { .. } => None,
+    });
+    let of_note = block.notes.iter().map(|n| {
+        let words = crate::movement::canonical_words(n);
+        let drill = catalogue().drills.iter().find(|d| {
+            let name = crate::movement::canonical_words(&d.name);
+            words.windows(name.len().max(1)).any(|w| w == name.as_slice())
+        });
+        Step {
+            part: Part::Written,
+            drill: drill.map(|d| d.id.clone()),
+            name: n.clone(),
+            cue: drill.map(|d| d.cue.clone()).unwrap_or_default(),
+            easier: drill.map(|d| d.easier.clone()).unwrap_or_default(),
+            seconds: drill.map_or(60, Drill::seconds),
+            regions: drill.map(|d| d.regions.clone()).unwrap_or_default(),
+            prepares: Vec::new(),
+        }
+    });
+    of_move.chain(of_note).collect()
+}
+
+fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[String]) -> Vec<Step> {
+    let mut regions = need.regions.clone();
+    let mut wanted = need.patterns.clone();
+    let mut out: Vec<Step> = Vec::new();
+    let mut used: Vec<String> = avoid.to_vec();
+    let mut last: Option<&Drill> = None;
+    for (part, share) in SHARES {
+        let mut left = (f64::from(seconds) * share) as u32;
+        while left >= LEAST_STEP_S {
+            let gain = |d: &Drill| {
+                let r: f64 = d.regions.iter().filter_map(|r| regions.get(r)).sum();
+                let p: f64 = d.prepares.iter().filter_map(|p| wanted.get(p)).sum();
+                let mut g = (r + p) / f64::from(d.seconds().clamp(LEAST_STEP_S, left.max(LEAST_STEP_S)));
+                if recent.contains(&d.id) {
+                    g *= RECENT;
+                }
+                if let Some(l) = last {
+                    g *= if l.position == d.position { 1.0 } else { OTHER_POSITION };
+                    g *= if l.equipment == d.equipment || d.equipment.is_empty() { 1.0 } else { OTHER_KIT };
+                }
+                g
+            };
+            let best = catalogue()
+                .drills
+                .iter()
+                .filter(|d| d.kind == part.id() && !used.contains(&d.id) && at_hand(d, kit))
+                .filter(|d| d.seconds() <= left + 30)
+                .max_by(|a, b| gain(a).total_cmp(&gain(b)).then(b.id.cmp(&a.id)));
+            let Some(d) = best else { break };
+            for r in &d.regions {
+                regions.entry(r.clone()).and_modify(|v| *v *= LEFT);
+            }
+            for p in &d.prepares {
+                wanted.entry(p.clone()).and_modify(|v| *v *= LEFT);
+            }
+            left = left.saturating_sub(d.seconds());
+            used.push(d.id.clone());
+            last = Some(d);
+            out.push(of_drill(d, part));
+        }
+    }
+    let spent: u32 = out.iter().map(|s| s.seconds).sum();
+    out.extend(rehearsal(need, seconds.saturating_sub(spent)));
+    out
+}
+
+fn at_hand(d: &Drill, kit: &Kit) -> bool {
+    d.equipment.iter().all(|e| match e.as_str() {
+        "barbell" | "plates" | "pull-up-bar" | "rings" | "kettlebell" | "box" | "medball" | "jump-rope"
+        | "rowing-erg" | "air-bike" | "ski-machine" | "rack" | "bench" => kit.count(e) > 0,
+        _ => true,
+    })
+}
+
+fn of_drill(d: &Drill, part: Part) -> Step {
+    let dose = match d.dose.reps {
+        Some(r) => format!(", {r}{}", if d.per_side { " each side" } else { "" }),
+        None if d.per_side => format!(", {} each side", crate::units::clock(f64::from(d.dose.seconds))),
+        None => String::new(),
+    };
+    Step {
+        part,
+        drill: Some(d.id.clone()),
+        name: format!("{}{dose}", d.name),
+        cue: d.cue.clone(),
+        easier: d.easier.clone(),
+        seconds: d.seconds(),
+        regions: d.regions.clone(),
+        prepares: Vec::new(),
+    }
+}
+
+/// The lift's build-up, the hardest skill of the workout, and a taste of the workout at the working weight.
+fn rehearsal(need: &Demand, left: u32) -> Vec<Step> {
+    let mut out = Vec::new();
+    let mut left = left;
+    let workout: Vec<&str> = need.asked.iter().filter(|a| !a.lift).map(|a| a.movement.as_str()).collect();
+    let taste = if workout.is_empty() || left < 2 * TASTE_S { 0 } else { TASTE_S };
+    left = left.saturating_sub(taste);
+    let built = |lift: bool| {
+        need.asked
+            .iter()
+            .filter(move |a| a.lift == lift && catalogue().progression_for(&a.movement).is_some())
+    };
+    // the hardest skill of the workout keeps a part of the time beside the lift
+    let skill = built(false).max_by_key(|a| catalogue().movement(&a.movement).map_or(0, |m| m.skill));
+    let kept =
+        if built(true).count() > 0 && skill.is_some() { (f64::from(left) * SKILL_SHARE) as u32 } else { 0 };
+    for asked in built(true).chain(skill) {
+        let Some(p) = catalogue().progression_for(&asked.movement) else { continue };
+        let left_here = left.saturating_sub(if asked.lift { kept } else { 0 });
+        let mut names = Vec::new();
+        let mut spent = 0;
+        for s in &p.steps {
+            if spent + s.seconds > left_here {
+                break;
+            }
+            spent += s.seconds;
+            let reps = s.reps.map(|r| format!("{r} ")).unwrap_or_default();
+            names.push(format!("{reps}{}", s.name.to_lowercase()));
+        }
+        if names.is_empty() || out.iter().any(|s: &Step| s.drill.as_deref() == Some(&p.id)) {
+            continue;
+        }
+        left -= spent;
+        let load = p.steps.first().map_or("bodyweight", |s| s.load.as_str()).replace('-', " ");
+        let m = catalogue().movement(&asked.movement);
+        out.push(Step {
+            part: Part::Rehearse,
+            drill: Some(p.id.clone()),
+            name: format!("{} build-up, {load}: {}", p.name, names.join(", ")),
+            cue: p.steps.first().map(|s| s.cue.clone()).unwrap_or_default(),
+            easier: "Leave out the last step.".to_owned(),
+            seconds: spent,
+            regions: m.map(|m| m.regions.clone()).unwrap_or_default(),
+            prepares: p.movements.clone(),
+        });
+    }
+    if taste > 0 {
+        let counted = |m: &&str| catalogue().movement(m).is_some_and(|m| m.count == crate::units::Unit::Reps);
+        let (reps, other): (Vec<&str>, Vec<&str>) = workout.iter().partition(|m| counted(m));
+        let mut names: Vec<String> =
+            reps.iter().map(|m| format!("3 {}", crate::movement::say::spoken_for(m, 3.0))).collect();
+        names.extend(other.iter().map(|m| format!("a short {}", spoken(m))));
+        let mut regions: Vec<String> =
+            workout.iter().filter_map(|m| catalogue().movement(m)).flat_map(|m| m.regions.clone()).collect();
+        regions.sort();
+        regions.dedup();
+        out.push(Step {
+            part: Part::Rehearse,
+            drill: None,
+            name: format!("A taste at the working weight: {}", names.join(", ")),
+            cue: "Working weight, working pace, then stop.".to_owned(),
+            easier: "Your own version's movements.".to_owned(),
+            seconds: taste + left,
+            regions,
+            prepares: workout.iter().map(|m| (*m).to_owned()).collect(),
+        });
+    } else if let Some(last) = out.last_mut() {
+        last.seconds += left;
+    }
+    out
+}

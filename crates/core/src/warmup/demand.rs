@@ -1,0 +1,104 @@
+//! What the day asks for: weight of every body region and movement pattern, from volume x intensity of each block.
+
+use crate::movement::{Movement, catalogue};
+use crate::pacing::table;
+use crate::sheet::{Block, BlockKind};
+use std::collections::BTreeMap;
+
+/// The first loaded block counts this much more: it comes first and is heaviest (own).
+const FIRST_LOADED: f64 = 1.3;
+/// Intensity of unloaded work, of a loaded line in a workout and of a lift (own).
+const INTENSITY: [f64; 3] = [0.6, 0.9, 1.6];
+/// A pattern that a movement has besides its main one (own).
+const ALSO: f64 = 0.5;
+
+/// One movement of the day.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Asked {
+    /// Catalogue id.
+    pub movement: String,
+    /// Share of the day's demand.
+    pub weight: f64,
+    /// It is a lift of a strength block.
+    pub lift: bool,
+}
+
+/// The day's demand; every map sums to 1.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Demand {
+    /// By region.
+    pub regions: BTreeMap<String, f64>,
+    /// By pattern.
+    pub patterns: BTreeMap<String, f64>,
+    /// Movements, in the order of the session.
+    pub asked: Vec<Asked>,
+}
+
+/// Seconds of work of a count, fresh.
+fn seconds(id: &str, n: f64) -> f64 {
+    table::row(id).map_or(2.0, |r| r.c0) * n
+}
+
+/// The demand of a session's blocks.
+pub fn demand(blocks: &[Block]) -> Demand {
+    let mut out = Demand::default();
+    let first = blocks.iter().position(|b| !b.lifts.is_empty());
+    for (i, b) in blocks.iter().enumerate() {
+        if matches!(b.kind, BlockKind::WarmUp | BlockKind::CoolDown) {
+            continue;
+        }
+        let factor = if Some(i) == first { FIRST_LOADED } else { 1.0 };
+        for l in &b.lifts {
+            let reps: u32 = l.reps.iter().fold(0, |a, r| a.saturating_add(*r));
+            let percent = l.percent.as_ref().and_then(|p| p.values.last()).copied().unwrap_or(70.0);
+            if let Some(id) = l.movement.id() {
+                // a lift's few reps ask for more than their seconds: each is near a maximum
+                let weight = 4.0 * seconds(id, f64::from(reps)) * INTENSITY[2] * percent / 75.0;
+                add(&mut out, id, weight * factor, true);
+            }
+        }
+        for t in b.totals().into_iter().chain(b.per_round()) {
+            if catalogue().movement(&t.movement).is_none()
+                || b.lifts.iter().any(|l| l.movement.id() == Some(&t.movement))
+            {
+                continue;
+            }
+            let n = match t.count {
+                Some(crate::sheet::TotalCount::Each(n)) => n,
+                Some(crate::sheet::TotalCount::ByStandard(c)) => c[0],
+                None => 0.0,
+            };
+            let i = if t.load_kg.is_some() { INTENSITY[1] } else { INTENSITY[0] };
+            add(&mut out, &t.movement, seconds(&t.movement, n) * i * factor, false);
+        }
+    }
+    for map in [&mut out.regions, &mut out.patterns] {
+        let sum: f64 = map.values().sum();
+        map.values_mut().for_each(|v| *v /= sum.max(1e-9));
+    }
+    let sum: f64 = out.asked.iter().map(|a| a.weight).sum();
+    out.asked.iter_mut().for_each(|a| a.weight /= sum.max(1e-9));
+    out
+}
+
+fn add(out: &mut Demand, id: &str, weight: f64, lift: bool) {
+    let Some(m) = catalogue().movement(id) else { return };
+    let regions = m.regions.len().max(1) as f64;
+    for r in &m.regions {
+        *out.regions.entry(r.clone()).or_default() += weight / regions;
+    }
+    for (p, share) in patterns(m) {
+        *out.patterns.entry(p).or_default() += weight * share;
+    }
+    match out.asked.iter_mut().find(|a| a.movement == id) {
+        Some(a) => a.weight += weight,
+        None => out.asked.push(Asked { movement: id.to_owned(), weight, lift }),
+    }
+}
+
+/// A movement's patterns with their weights.
+pub fn patterns(m: &Movement) -> Vec<(String, f64)> {
+    std::iter::once((m.pattern.clone(), 1.0))
+        .chain(m.pattern_also.iter().map(|p| (p.clone(), ALSO)))
+        .collect()
+}

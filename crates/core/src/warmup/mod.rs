@@ -1,0 +1,94 @@
+//! The warm-up: drills that cover what the day loads within the time, from raising the heart rate to rehearsing the
+//! lift and tasting the workout. A warm-up written on the sheet is kept and checked against the same demand.
+
+mod cover;
+mod demand;
+
+pub use cover::warm_up;
+pub use demand::{Asked, Demand, demand};
+
+use serde::{Deserialize, Serialize};
+
+/// Part of a warm-up, in order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Part {
+    Written,
+    Raise,
+    Mobilise,
+    Activate,
+    Rehearse,
+}
+
+impl Part {
+    /// The word that people read.
+    pub fn word(self) -> &'static str {
+        match self {
+            Part::Written => "As written",
+            Part::Raise => "Raise",
+            Part::Mobilise => "Open",
+            Part::Activate => "Switch on",
+            Part::Rehearse => "Rehearse",
+        }
+    }
+
+    /// The word in files and in the drills' data.
+    pub fn id(self) -> &'static str {
+        match self {
+            Part::Written => "written",
+            Part::Raise => "raise",
+            Part::Mobilise => "mobilise",
+            Part::Activate => "activate",
+            Part::Rehearse => "rehearse",
+        }
+    }
+}
+
+/// One line of the warm-up.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Step {
+    /// Part.
+    pub part: Part,
+    /// Drill id, where it is one.
+    pub drill: Option<String>,
+    /// What is done, with its dose.
+    pub name: String,
+    /// What the coach says.
+    pub cue: String,
+    /// The easier form.
+    pub easier: String,
+    /// s.
+    pub seconds: u32,
+    /// Regions that it prepares.
+    pub regions: Vec<String>,
+    /// Movements of the day that it prepares.
+    pub prepares: Vec<String>,
+}
+
+/// How much of a region's demand is covered.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Covered {
+    /// Region.
+    pub region: String,
+    /// Share of the day's demand.
+    pub demand: f64,
+    /// Seconds of warm-up that touch it.
+    pub seconds: u32,
+}
+
+/// A warm-up.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct WarmUp {
+    /// In order; their seconds sum to the block's.
+    pub steps: Vec<Step>,
+    /// Movements of the day, in order.
+    pub movements: Vec<String>,
+    /// Regions by demand, the largest first.
+    pub coverage: Vec<Covered>,
+    /// Regions with a tenth of the demand or more that nothing touches.
+    pub missing: Vec<String>,
+}
+
+#[cfg(test)]
+mod tests;
