@@ -114,10 +114,12 @@ impl Catalogue {
             matches!(self.find(&words, false), Found::Movement { id: found, words: n, doubt: None } if found == id && n == words.len())
         };
         if !short.contains(|c: char| c.is_ascii_digit()) && means(&short) {
-            short
-        } else {
-            id.replace('-', " ")
+            return short;
         }
+        // an id may hold what nobody writes (kb, db): the first full name that means the same is better
+        let words = id.replace('-', " ");
+        let spelt = |a: &&String| (a.contains("kettlebell") || a.contains("dumbbell")) && means(a);
+        self.movement(id).and_then(|m| m.aliases.iter().find(spelt)).cloned().unwrap_or(words)
     }
 
     /// The ladder on which a movement is scaled, if it has one.
