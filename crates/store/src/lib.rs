@@ -1,1 +1,21 @@
-//! placeholder
+//! PostgreSQL: the only crate that knows SQL. Every function takes the connection and the gym, answers one question or
+//! makes one change, and gives core types.
+
+pub mod account;
+pub mod class;
+mod connect;
+pub mod decision;
+mod error;
+pub mod gym;
+mod ids;
+pub mod kit;
+pub mod logbook;
+pub mod roster;
+mod schema;
+pub mod sheet;
+#[cfg(feature = "testing")]
+pub mod testing;
+
+pub use connect::{Connection, Pool, connect, connect_one, migrate, revert_all};
+pub use error::{Result, StoreError};
+pub use ids::{AccountId, ClassId, GymId, MemberId, SessionId, SignInId};

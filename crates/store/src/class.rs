@@ -1,0 +1,282 @@
+//! Classes: a session at an hour with a coach and booked members, and the wall's clock.
+
+use crate::account::token;
+use crate::error::{Result, StoreError};
+use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
+use crate::schema::{accounts, bookings, classes, members, results, sessions};
+use chrono::{DateTime, NaiveDateTime, Utc};
+use diesel::prelude::*;
+use std::collections::HashMap;
+use uuid::Uuid;
+
+/// A class.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Class {
+    /// Key.
+    pub id: ClassId,
+    /// What is done.
+    pub session: SessionId,
+    /// Local time.
+    pub starts_at: NaiveDateTime,
+    /// s; the sheet's or the gym's without.
+    pub length_s: Option<u32>,
+    /// Who coaches.
+    pub coach: Option<String>,
+    /// Seed of its forecasts.
+    pub seed: u64,
+    /// When the wall's clock was started.
+    pub clock_started_at: Option<DateTime<Utc>>,
+}
+
+/// A class in a list.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Listed {
+    /// The class.
+    pub class: Class,
+    /// Its sheet.
+    pub sheet: String,
+    /// Members booked.
+    pub booked: u32,
+    /// Results logged.
+    pub logged: u32,
+}
+
+/// A booked member.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Booking {
+    /// Who.
+    pub member: MemberId,
+    /// Name.
+    pub name: String,
+    /// Unguessable part of the card's link.
+    pub card_token: String,
+}
+
+/// When and for whom a class is made.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewClass {
+    /// What is done.
+    pub session: SessionId,
+    /// Local time.
+    pub starts_at: NaiveDateTime,
+    /// s.
+    pub length_s: Option<u32>,
+    /// Who coaches.
+    pub coach: Option<AccountId>,
+    /// In the order of sign-up.
+    pub booked: Vec<MemberId>,
+}
+
+/// Adds a class with its bookings.
+///
+/// # Errors
+/// `NotFound` when session, coach or a member is not this gym's.
+pub fn add(conn: &mut PgConnection, gym: GymId, new: &NewClass) -> Result<ClassId> {
+    let id = ClassId::fresh();
+    conn.transaction(|conn| {
+        diesel::insert_into(classes::table)
+            .values((
+                classes::gym_id.eq(gym.0),
+                classes::id.eq(id.0),
+                classes::session_id.eq(new.session.0),
+                classes::starts_at.eq(new.starts_at),
+                classes::length_s.eq(new.length_s.and_then(|s| i32::try_from(s).ok())),
+                classes::coach_id.eq(new.coach.map(|c| c.0)),
+                classes::seed.eq(1),
+            ))
+            .execute(conn)?;
+        book(conn, gym, id, &new.booked)
+    })?;
+    Ok(id)
+}
+
+fn book(conn: &mut PgConnection, gym: GymId, id: ClassId, booked: &[MemberId]) -> Result<()> {
+    let rows: Vec<_> = booked
+        .iter()
+        .enumerate()
+        .map(|(i, m)| {
+            (
+                bookings::gym_id.eq(gym.0),
+                bookings::class_id.eq(id.0),
+                bookings::member_id.eq(m.0),
+                bookings::position.eq(i32::try_from(i).unwrap_or(0)),
+                bookings::card_token.eq(token()),
+            )
+        })
+        .collect();
+    diesel::insert_into(bookings::table).values(rows).on_conflict_do_nothing().execute(conn)?;
+    Ok(())
+}
+
+/// Changes who is booked; cards of those who stay keep their links.
+///
+/// # Errors
+/// `NotFound` when the class or a member is not this gym's.
+pub fn change_bookings(conn: &mut PgConnection, gym: GymId, id: ClassId, booked: &[MemberId]) -> Result<()> {
+    find(conn, gym, id)?;
+    let ids: Vec<Uuid> = booked.iter().map(|m| m.0).collect();
+    conn.transaction(|conn| {
+        let gone = bookings::table.filter(
+            bookings::gym_id.eq(gym.0).and(bookings::class_id.eq(id.0)).and(bookings::member_id.ne_all(&ids)),
+        );
+        diesel::delete(gone).execute(conn)?;
+        book(conn, gym, id, booked)
+    })
+}
+
+type Columns = (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, Option<DateTime<Utc>>);
+
+fn of((id, session, starts_at, length, coach, seed, clock): Columns) -> Class {
+    Class {
+        id: ClassId(id),
+        session: SessionId(session),
+        starts_at,
+        length_s: length.and_then(|s| u32::try_from(s).ok()),
+        coach,
+        seed: seed.unsigned_abs(),
+        clock_started_at: clock,
+    }
+}
+
+/// One class.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn find(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<Class> {
+    let row = classes::table
+        .left_join(
+            accounts::table
+                .on(accounts::gym_id.eq(classes::gym_id).and(accounts::id.nullable().eq(classes::coach_id))),
+        )
+        .filter(classes::gym_id.eq(gym.0).and(classes::id.eq(id.0)))
+        .select((
+            classes::id,
+            classes::session_id,
+            classes::starts_at,
+            classes::length_s,
+            accounts::name.nullable(),
+            classes::seed,
+            classes::clock_started_at,
+        ))
+        .first::<Columns>(conn)?;
+    Ok(of(row))
+}
+
+/// Classes that start in a span of time, in its order.
+///
+/// # Errors
+/// When the database is away.
+pub fn list(
+    conn: &mut PgConnection,
+    gym: GymId,
+    from: NaiveDateTime,
+    to: NaiveDateTime,
+) -> Result<Vec<Listed>> {
+    let rows = classes::table
+        .inner_join(
+            sessions::table
+                .on(sessions::gym_id.eq(classes::gym_id).and(sessions::id.eq(classes::session_id))),
+        )
+        .left_join(
+            accounts::table
+                .on(accounts::gym_id.eq(classes::gym_id).and(accounts::id.nullable().eq(classes::coach_id))),
+        )
+        .filter(classes::gym_id.eq(gym.0).and(classes::starts_at.ge(from)).and(classes::starts_at.lt(to)))
+        .order((classes::starts_at, classes::id))
+        .select((
+            (
+                classes::id,
+                classes::session_id,
+                classes::starts_at,
+                classes::length_s,
+                accounts::name.nullable(),
+                classes::seed,
+                classes::clock_started_at,
+            ),
+            sessions::sheet,
+        ))
+        .load::<(Columns, String)>(conn)?;
+    let ids: Vec<Uuid> = rows.iter().map(|(c, _)| c.0).collect();
+    let booked: HashMap<Uuid, i64> = bookings::table
+        .filter(bookings::gym_id.eq(gym.0).and(bookings::class_id.eq_any(&ids)))
+        .group_by(bookings::class_id)
+        .select((bookings::class_id, diesel::dsl::count_star()))
+        .load(conn)?
+        .into_iter()
+        .collect();
+    let logged: HashMap<Uuid, i64> = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::class_id.eq_any(&ids)))
+        .group_by(results::class_id)
+        .select((results::class_id, diesel::dsl::count_star()))
+        .load(conn)?
+        .into_iter()
+        .collect();
+    let count =
+        |m: &HashMap<Uuid, i64>, id: &Uuid| m.get(id).and_then(|n| u32::try_from(*n).ok()).unwrap_or(0);
+    Ok(rows
+        .into_iter()
+        .map(|(c, sheet)| Listed {
+            booked: count(&booked, &c.0),
+            logged: count(&logged, &c.0),
+            class: of(c),
+            sheet,
+        })
+        .collect())
+}
+
+/// Who is booked, in the order of sign-up.
+///
+/// # Errors
+/// When the database is away.
+pub fn bookings(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<Vec<Booking>> {
+    let rows = bookings::table
+        .inner_join(
+            members::table.on(members::gym_id.eq(bookings::gym_id).and(members::id.eq(bookings::member_id))),
+        )
+        .filter(bookings::gym_id.eq(gym.0).and(bookings::class_id.eq(id.0)))
+        .order((bookings::position, members::name))
+        .select((bookings::member_id, members::name, bookings::card_token))
+        .load::<(Uuid, String, String)>(conn)?;
+    Ok(rows
+        .into_iter()
+        .map(|(member, name, card_token)| Booking { member: MemberId(member), name, card_token })
+        .collect())
+}
+
+/// Whose card a link opens: gym, class and member. The link itself is the only key, so this is the one question that is
+/// not asked of one gym.
+///
+/// # Errors
+/// `NotFound` for a link that opens nothing.
+pub fn find_card(conn: &mut PgConnection, card_token: &str) -> Result<(GymId, ClassId, MemberId)> {
+    let (gym, class, member) = bookings::table
+        .filter(bookings::card_token.eq(card_token))
+        .select((bookings::gym_id, bookings::class_id, bookings::member_id))
+        .first::<(Uuid, Uuid, Uuid)>(conn)?;
+    Ok((GymId(gym), ClassId(class), MemberId(member)))
+}
+
+/// Starts the wall's clock at a moment, or takes it back to 0:00 with `None`.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn change_clock(
+    conn: &mut PgConnection,
+    gym: GymId,
+    id: ClassId,
+    started: Option<DateTime<Utc>>,
+) -> Result<()> {
+    let n = diesel::update(classes::table.find((gym.0, id.0)))
+        .set(classes::clock_started_at.eq(started))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// Removes a class with its bookings, decisions and results.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn remove(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<()> {
+    let n = diesel::delete(classes::table.find((gym.0, id.0))).execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}

@@ -1,0 +1,66 @@
+//! Connections and the schema.
+
+use crate::error::{Result, StoreError};
+use diesel::r2d2::{ConnectionManager, PooledConnection};
+use diesel::{Connection as _, PgConnection};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::time::Duration;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations");
+/// How long a request waits for a connection.
+const WAIT: Duration = Duration::from_secs(5);
+
+/// Shared connections of a process.
+#[derive(Clone)]
+pub struct Pool(diesel::r2d2::Pool<ConnectionManager<PgConnection>>);
+
+/// One connection of the pool.
+pub type Connection = PooledConnection<ConnectionManager<PgConnection>>;
+
+impl Pool {
+    /// A connection.
+    ///
+    /// # Errors
+    /// When none is free within five seconds or the database is away.
+    pub fn get(&self) -> Result<Connection> {
+        self.0.get().map_err(|e| StoreError::Away(e.to_string()))
+    }
+}
+
+/// Opens a pool of `size` connections.
+///
+/// # Errors
+/// When the database cannot be reached.
+pub fn connect(url: &str, size: u32) -> Result<Pool> {
+    diesel::r2d2::Pool::builder()
+        .max_size(size.max(1))
+        .connection_timeout(WAIT)
+        .test_on_check_out(true)
+        .build(ConnectionManager::new(url))
+        .map(Pool)
+        .map_err(|e| StoreError::Away(e.to_string()))
+}
+
+/// Opens a single connection.
+///
+/// # Errors
+/// When the database cannot be reached.
+pub fn connect_one(url: &str) -> Result<PgConnection> {
+    PgConnection::establish(url).map_err(|e| StoreError::Away(e.to_string()))
+}
+
+/// Brings the database to the newest schema.
+///
+/// # Errors
+/// Names the migration that failed.
+pub fn migrate(conn: &mut PgConnection) -> Result<()> {
+    conn.run_pending_migrations(MIGRATIONS).map(|_| ()).map_err(|e| StoreError::Failed(e.to_string()))
+}
+
+/// Takes the schema back to nothing.
+///
+/// # Errors
+/// Names the migration that failed.
+pub fn revert_all(conn: &mut PgConnection) -> Result<()> {
+    conn.revert_all_migrations(MIGRATIONS).map(|_| ()).map_err(|e| StoreError::Failed(e.to_string()))
+}

@@ -1,0 +1,231 @@
+//! Members with everything known about them.
+
+use crate::error::Result;
+use crate::ids::{GymId, MemberId};
+use crate::schema::{bests, limits, maxes, members, results, trials};
+use chrono::NaiveDate;
+use diesel::prelude::*;
+use lantern_core::pacing::Level;
+use lantern_core::roster::{Best, Max, Member, Trial};
+use lantern_core::units::Standard;
+use std::collections::HashMap;
+use uuid::Uuid;
+
+#[derive(Queryable, Selectable, Insertable, AsChangeset)]
+#[diesel(table_name = members)]
+#[diesel(treat_none_as_null = true)]
+struct Row {
+    gym_id: Uuid,
+    id: Uuid,
+    name: String,
+    standard: String,
+    level: String,
+    body_mass_kg: Option<f64>,
+    stature_cm: Option<f64>,
+    sessions_before: i32,
+}
+
+/// Members of a gym by name, with lifts, best sets, trials, limits and how many sessions are logged.
+///
+/// # Errors
+/// When the database is away.
+pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Member>> {
+    let rows = members::table
+        .filter(members::gym_id.eq(gym.0))
+        .order(members::name)
+        .select(Row::as_select())
+        .load(conn)?;
+    whole(conn, gym, rows)
+}
+
+/// One member.
+///
+/// # Errors
+/// `NotFound` for a member of another gym.
+pub fn find(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<Member> {
+    let row = members::table.find((gym.0, id.0)).select(Row::as_select()).first(conn)?;
+    whole(conn, gym, vec![row])?.into_iter().next().ok_or(crate::StoreError::NotFound)
+}
+
+/// Rows with all that hangs on them.
+fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Member>> {
+    let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
+    let logged: HashMap<Uuid, i64> = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(&ids)))
+        .group_by(results::member_id)
+        .select((results::member_id, diesel::dsl::count_star()))
+        .load(conn)?
+        .into_iter()
+        .collect();
+    let before: HashMap<Uuid, i32> = rows.iter().map(|r| (r.id, r.sessions_before)).collect();
+    let mut out: Vec<Member> = rows.into_iter().map(of_row).collect();
+    let position: HashMap<Uuid, usize> = ids.iter().enumerate().map(|(i, id)| (*id, i)).collect();
+    let mut with = |id: Uuid, f: &mut dyn FnMut(&mut Member)| {
+        if let Some(m) = position.get(&id).and_then(|i| out.get_mut(*i)) {
+            f(m);
+        }
+    };
+    let all = maxes::table
+        .filter(maxes::gym_id.eq(gym.0).and(maxes::member_id.eq_any(&ids)))
+        .order((maxes::lift, maxes::on_date.desc(), maxes::id))
+        .select((maxes::member_id, maxes::lift, maxes::kg, maxes::reps, maxes::reserve, maxes::on_date))
+        .load::<(Uuid, String, f64, i32, i32, Option<NaiveDate>)>(conn)?;
+    for (id, lift, kg, reps, reserve, date) in all {
+        let (reps, reserve) = (u32::try_from(reps).unwrap_or(1), u32::try_from(reserve).unwrap_or(0));
+        with(id, &mut |m| m.maxes.push(Max { lift: lift.clone(), kg, reps, reserve, date }));
+    }
+    let all = bests::table
+        .filter(bests::gym_id.eq(gym.0).and(bests::member_id.eq_any(&ids)))
+        .order((bests::movement, bests::id))
+        .select((bests::member_id, bests::movement, bests::reps, bests::on_date))
+        .load::<(Uuid, String, f64, Option<NaiveDate>)>(conn)?;
+    for (id, movement, reps, date) in all {
+        with(id, &mut |m| m.unbroken.push(Best { movement: movement.clone(), reps, date }));
+    }
+    let all = trials::table
+        .filter(trials::gym_id.eq(gym.0).and(trials::member_id.eq_any(&ids)))
+        .order((trials::test, trials::id))
+        .select((trials::member_id, trials::test, trials::seconds, trials::on_date))
+        .load::<(Uuid, String, f64, Option<NaiveDate>)>(conn)?;
+    for (id, test, seconds, date) in all {
+        with(id, &mut |m| m.trials.push(Trial { test: test.clone(), seconds, date }));
+    }
+    let all = limits::table
+        .filter(limits::gym_id.eq(gym.0).and(limits::member_id.eq_any(&ids)))
+        .order(limits::spares)
+        .select((limits::member_id, limits::spares))
+        .load::<(Uuid, String)>(conn)?;
+    for (id, spares) in all {
+        with(id, &mut |m| m.limits.push(spares.clone()));
+    }
+    for (id, i) in &position {
+        let n = logged.get(id).copied().unwrap_or(0) + i64::from(before.get(id).copied().unwrap_or(0));
+        if let Some(m) = out.get_mut(*i) {
+            m.sessions_logged = Some(u32::try_from(n).unwrap_or(0));
+        }
+    }
+    Ok(out)
+}
+
+fn of_row(r: Row) -> Member {
+    let standard = if r.standard == "lighter" { Standard::Lighter } else { Standard::Heavier };
+    let level = Level::ALL.into_iter().find(|l| l.word() == r.level).unwrap_or(Level::Regular);
+    let mut m = Member::unknown(&r.name, standard, level);
+    m.id = r.id.to_string();
+    m.body_mass_kg = r.body_mass_kg;
+    m.stature_cm = r.stature_cm;
+    m
+}
+
+/// Adds a member with everything known about them. `sessions_before`: sessions held before this log began.
+///
+/// # Errors
+/// `Taken` when the name is there already; `Refused` for figures outside their range.
+pub fn add(conn: &mut PgConnection, gym: GymId, m: &Member, sessions_before: u32) -> Result<MemberId> {
+    let id = MemberId::fresh();
+    conn.transaction(|conn| {
+        let row = to_row(gym, id, m, i32::try_from(sessions_before).unwrap_or(0));
+        diesel::insert_into(members::table).values(row).execute(conn)?;
+        known(conn, gym, id, m)
+    })?;
+    Ok(id)
+}
+
+/// Replaces what is known about a member.
+///
+/// # Errors
+/// `NotFound` for a member of another gym; as [`add`] otherwise.
+pub fn change(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Result<()> {
+    conn.transaction(|conn| {
+        let before: i32 = members::table.find((gym.0, id.0)).select(members::sessions_before).first(conn)?;
+        diesel::update(members::table.find((gym.0, id.0))).set(to_row(gym, id, m, before)).execute(conn)?;
+        diesel::delete(maxes::table.filter(maxes::gym_id.eq(gym.0).and(maxes::member_id.eq(id.0))))
+            .execute(conn)?;
+        diesel::delete(bests::table.filter(bests::gym_id.eq(gym.0).and(bests::member_id.eq(id.0))))
+            .execute(conn)?;
+        diesel::delete(trials::table.filter(trials::gym_id.eq(gym.0).and(trials::member_id.eq(id.0))))
+            .execute(conn)?;
+        diesel::delete(limits::table.filter(limits::gym_id.eq(gym.0).and(limits::member_id.eq(id.0))))
+            .execute(conn)?;
+        known(conn, gym, id, m)
+    })
+}
+
+fn to_row(gym: GymId, id: MemberId, m: &Member, sessions_before: i32) -> Row {
+    Row {
+        gym_id: gym.0,
+        id: id.0,
+        name: m.name.clone(),
+        standard: m.standard.word().to_owned(),
+        level: m.level.word().to_owned(),
+        body_mass_kg: m.body_mass_kg,
+        stature_cm: m.stature_cm,
+        sessions_before,
+    }
+}
+
+fn known(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Result<()> {
+    let lifts: Vec<_> = m
+        .maxes
+        .iter()
+        .map(|x| {
+            (
+                maxes::gym_id.eq(gym.0),
+                maxes::id.eq(Uuid::now_v7()),
+                maxes::member_id.eq(id.0),
+                maxes::lift.eq(&x.lift),
+                maxes::kg.eq(x.kg),
+                maxes::reps.eq(i32::try_from(x.reps).unwrap_or(0)),
+                maxes::reserve.eq(i32::try_from(x.reserve).unwrap_or(0)),
+                maxes::on_date.eq(x.date),
+            )
+        })
+        .collect();
+    diesel::insert_into(maxes::table).values(lifts).execute(conn)?;
+    let sets: Vec<_> = m
+        .unbroken
+        .iter()
+        .map(|x| {
+            (
+                bests::gym_id.eq(gym.0),
+                bests::id.eq(Uuid::now_v7()),
+                bests::member_id.eq(id.0),
+                bests::movement.eq(&x.movement),
+                bests::reps.eq(x.reps),
+                bests::on_date.eq(x.date),
+            )
+        })
+        .collect();
+    diesel::insert_into(bests::table).values(sets).execute(conn)?;
+    let times: Vec<_> = m
+        .trials
+        .iter()
+        .map(|x| {
+            (
+                trials::gym_id.eq(gym.0),
+                trials::id.eq(Uuid::now_v7()),
+                trials::member_id.eq(id.0),
+                trials::test.eq(&x.test),
+                trials::seconds.eq(x.seconds),
+                trials::on_date.eq(x.date),
+            )
+        })
+        .collect();
+    diesel::insert_into(trials::table).values(times).execute(conn)?;
+    let spares: Vec<_> = m
+        .limits
+        .iter()
+        .map(|x| (limits::gym_id.eq(gym.0), limits::member_id.eq(id.0), limits::spares.eq(x)))
+        .collect();
+    diesel::insert_into(limits::table).values(spares).on_conflict_do_nothing().execute(conn)?;
+    Ok(())
+}
+
+/// Removes a member with everything known about them.
+///
+/// # Errors
+/// `NotFound` for a member of another gym.
+pub fn remove(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<()> {
+    let n = diesel::delete(members::table.find((gym.0, id.0))).execute(conn)?;
+    if n == 0 { Err(crate::StoreError::NotFound) } else { Ok(()) }
+}

@@ -1,0 +1,170 @@
+//! Tables as Diesel sees them; kept in step with the migrations by the store's tests, which read and write every one.
+#![allow(missing_docs)]
+
+diesel::table! {
+    gyms (id) {
+        id -> Uuid,
+        name -> Text,
+        place -> Text,
+        settings -> Jsonb,
+        demo -> Bool,
+        created_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    accounts (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        email -> Text,
+        name -> Text,
+        role -> Text,
+        password_hash -> Text,
+        created_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    sign_ins (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        account_id -> Uuid,
+        csrf -> Text,
+        created_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    members (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        name -> Text,
+        standard -> Text,
+        level -> Text,
+        body_mass_kg -> Nullable<Double>,
+        stature_cm -> Nullable<Double>,
+        sessions_before -> Integer,
+    }
+}
+diesel::table! {
+    maxes (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        member_id -> Uuid,
+        lift -> Text,
+        kg -> Double,
+        reps -> Integer,
+        reserve -> Integer,
+        on_date -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    bests (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        member_id -> Uuid,
+        movement -> Text,
+        reps -> Double,
+        on_date -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    trials (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        member_id -> Uuid,
+        test -> Text,
+        seconds -> Double,
+        on_date -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    limits (gym_id, member_id, spares) {
+        gym_id -> Uuid,
+        member_id -> Uuid,
+        spares -> Text,
+    }
+}
+diesel::table! {
+    kit (gym_id, kind, size) {
+        gym_id -> Uuid,
+        kind -> Text,
+        size -> Double,
+        count -> Integer,
+    }
+}
+diesel::table! {
+    sessions (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        on_date -> Date,
+        sheet -> Text,
+        draft -> Nullable<Text>,
+        changed_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    classes (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        session_id -> Uuid,
+        starts_at -> Timestamp,
+        length_s -> Nullable<Integer>,
+        coach_id -> Nullable<Uuid>,
+        seed -> BigInt,
+        clock_started_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    bookings (gym_id, class_id, member_id) {
+        gym_id -> Uuid,
+        class_id -> Uuid,
+        member_id -> Uuid,
+        position -> Integer,
+        card_token -> Text,
+    }
+}
+diesel::table! {
+    decisions (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        class_id -> Uuid,
+        body -> Jsonb,
+        made_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    results (gym_id, class_id, member_id, block) {
+        gym_id -> Uuid,
+        class_id -> Uuid,
+        member_id -> Uuid,
+        block -> Integer,
+        outcome -> Jsonb,
+        tier -> Text,
+        load_kg -> Nullable<Double>,
+        note -> Text,
+        logged_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    frozen_plans (gym_id, class_id) {
+        gym_id -> Uuid,
+        class_id -> Uuid,
+        body -> Jsonb,
+        frozen_at -> Timestamptz,
+    }
+}
+diesel::allow_tables_to_appear_in_same_query!(
+    gyms,
+    accounts,
+    sign_ins,
+    members,
+    maxes,
+    bests,
+    trials,
+    limits,
+    kit,
+    sessions,
+    classes,
+    bookings,
+    decisions,
+    results,
+    frozen_plans
+);

@@ -1,0 +1,101 @@
+//! The text of a day's session: what is saved, and what was typed and not saved yet.
+
+use crate::error::{Result, StoreError};
+use crate::ids::{GymId, SessionId};
+use crate::schema::sessions;
+use chrono::{DateTime, NaiveDate, Utc};
+use diesel::prelude::*;
+
+/// A day's session.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Session {
+    /// Key.
+    pub id: SessionId,
+    /// Its day.
+    pub on_date: NaiveDate,
+    /// The sheet.
+    pub sheet: String,
+    /// Typed and not saved yet.
+    pub draft: Option<String>,
+    /// Last change.
+    pub changed_at: DateTime<Utc>,
+}
+
+type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>);
+
+fn of((id, on_date, sheet, draft, changed_at): Columns) -> Session {
+    Session { id: SessionId(id), on_date, sheet, draft, changed_at }
+}
+
+/// Adds a session.
+///
+/// # Errors
+/// When the gym is gone.
+pub fn add(conn: &mut PgConnection, gym: GymId, on_date: NaiveDate, sheet: &str) -> Result<SessionId> {
+    let id = SessionId::fresh();
+    diesel::insert_into(sessions::table)
+        .values((
+            sessions::gym_id.eq(gym.0),
+            sessions::id.eq(id.0),
+            sessions::on_date.eq(on_date),
+            sessions::sheet.eq(kept(sheet)),
+        ))
+        .execute(conn)?;
+    Ok(id)
+}
+
+/// PostgreSQL keeps no NUL in text; it can only come from a paste that is no text.
+fn kept(text: &str) -> String {
+    text.replace('\0', "\u{fffd}")
+}
+
+/// One session.
+///
+/// # Errors
+/// `NotFound` for a session of another gym.
+pub fn find(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<Session> {
+    let row = sessions::table
+        .find((gym.0, id.0))
+        .select((sessions::id, sessions::on_date, sessions::sheet, sessions::draft, sessions::changed_at))
+        .first::<Columns>(conn)?;
+    Ok(of(row))
+}
+
+/// Sessions of some days.
+///
+/// # Errors
+/// When the database is away.
+pub fn list(conn: &mut PgConnection, gym: GymId, from: NaiveDate, to: NaiveDate) -> Result<Vec<Session>> {
+    let rows = sessions::table
+        .filter(sessions::gym_id.eq(gym.0).and(sessions::on_date.between(from, to)))
+        .order((sessions::on_date, sessions::id))
+        .select((sessions::id, sessions::on_date, sessions::sheet, sessions::draft, sessions::changed_at))
+        .load::<Columns>(conn)?;
+    Ok(rows.into_iter().map(of).collect())
+}
+
+/// Saves the sheet; the draft is done with.
+///
+/// # Errors
+/// `NotFound` for a session of another gym.
+pub fn change(conn: &mut PgConnection, gym: GymId, id: SessionId, sheet: &str) -> Result<()> {
+    let n = diesel::update(sessions::table.find((gym.0, id.0)))
+        .set((
+            sessions::sheet.eq(kept(sheet)),
+            sessions::draft.eq(None::<String>),
+            sessions::changed_at.eq(Utc::now()),
+        ))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// Keeps what is typed until it is saved.
+///
+/// # Errors
+/// `NotFound` for a session of another gym.
+pub fn keep_draft(conn: &mut PgConnection, gym: GymId, id: SessionId, draft: &str) -> Result<()> {
+    let n = diesel::update(sessions::table.find((gym.0, id.0)))
+        .set(sessions::draft.eq(Some(kept(draft))))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}

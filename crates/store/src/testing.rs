@@ -1,0 +1,79 @@
+//! A database of its own for each test, made from a migrated template and dropped at the end. For tests only.
+#![allow(clippy::expect_used)] // a test without its database must fail loudly
+
+use crate::{Pool, connect, connect_one, migrate};
+use diesel::{PgConnection, RunQueryDsl, sql_query};
+use std::sync::Once;
+
+/// Variable with the address of a server on which databases may be made; `bin/test` sets it.
+pub const SERVER: &str = "HL_TEST_SERVER";
+
+static TEMPLATE: Once = Once::new();
+
+/// A database that lives as long as this value.
+pub struct TestDatabase {
+    name: String,
+    url: String,
+}
+
+fn server() -> String {
+    std::env::var(SERVER)
+        .expect("HL_TEST_SERVER is not set: run bin/test, which starts a database for the tests")
+}
+
+fn template() -> String {
+    format!("hl_template_{}", std::process::id())
+}
+
+impl TestDatabase {
+    /// A fresh one with the newest schema.
+    pub fn new() -> TestDatabase {
+        let admin = format!("{}/postgres", server());
+        TEMPLATE.call_once(|| {
+            let mut conn = connect_one(&admin).expect("server answers");
+            sql_query(format!("CREATE DATABASE {}", template()))
+                .execute(&mut conn)
+                .expect("template is made");
+            let mut conn = connect_one(&format!("{}/{}", server(), template())).expect("template answers");
+            migrate(&mut conn).expect("schema is made");
+        });
+        let name = format!("hl_{}", uuid::Uuid::now_v7().simple());
+        let mut conn = connect_one(&admin).expect("server answers");
+        // making a database reads its template alone: tests that start together take turns
+        sql_query("SELECT pg_advisory_lock(7141)").execute(&mut conn).expect("turn");
+        sql_query(format!("CREATE DATABASE {name} TEMPLATE {}", template()))
+            .execute(&mut conn)
+            .expect("database is made");
+        TestDatabase { url: format!("{}/{name}", server()), name }
+    }
+
+    /// Its address.
+    pub fn url(&self) -> &str {
+        &self.url
+    }
+
+    /// A pool on it.
+    pub fn pool(&self) -> Pool {
+        connect(&self.url, 4).expect("database answers")
+    }
+
+    /// One connection to it.
+    pub fn conn(&self) -> PgConnection {
+        connect_one(&self.url).expect("database answers")
+    }
+}
+
+impl Default for TestDatabase {
+    fn default() -> TestDatabase {
+        TestDatabase::new()
+    }
+}
+
+impl Drop for TestDatabase {
+    fn drop(&mut self) {
+        if let Ok(mut conn) = connect_one(&format!("{}/postgres", server())) {
+            let _ =
+                sql_query(format!("DROP DATABASE IF EXISTS {} WITH (FORCE)", self.name)).execute(&mut conn);
+        }
+    }
+}

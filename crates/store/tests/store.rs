@@ -1,0 +1,283 @@
+//! The store against a real PostgreSQL: what goes in comes out, and one gym never sees another's rows.
+#![allow(clippy::unwrap_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
+
+use chrono::{NaiveDate, Utc};
+use diesel::PgConnection;
+use lantern_core::kit::Kit;
+use lantern_core::logbook::Outcome;
+use lantern_core::pacing::Level;
+use lantern_core::plan::{Class as PlanClass, Decision, Options, PlanAnswer, answer, plan};
+use lantern_core::roster::{Best, Max, Member, Trial};
+use lantern_core::settings::Settings;
+use lantern_core::units::Standard;
+use lantern_core::versions::Tier;
+use lantern_store::class::NewClass;
+use lantern_store::logbook::Logged;
+use lantern_store::testing::TestDatabase;
+use lantern_store::{
+    ClassId, GymId, MemberId, StoreError, account, class, decision, gym, kit, logbook, roster, sheet,
+};
+
+const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run";
+
+fn day() -> NaiveDate {
+    NaiveDate::from_ymd_opt(2026, 11, 24).unwrap()
+}
+
+fn ada() -> Member {
+    let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
+    m.body_mass_kg = Some(61.5);
+    m.stature_cm = Some(168.0);
+    m.limits = vec!["knee".into(), "shoulder".into()];
+    m.maxes = vec![Max { lift: "back-squat".into(), kg: 92.5, reps: 3, reserve: 1, date: Some(day()) }];
+    m.unbroken = vec![Best { movement: "pull-up".into(), reps: 9.0, date: None }];
+    m.trials = vec![Trial { test: "row-2000".into(), seconds: 478.0, date: Some(day()) }];
+    m
+}
+
+struct Hall {
+    gym: GymId,
+    member: MemberId,
+    class: ClassId,
+}
+
+fn hall(conn: &mut PgConnection, name: &str) -> Hall {
+    let gym = gym::add(conn, name, "Port Ellery", false).unwrap();
+    let member = roster::add(conn, gym, &ada(), 12).unwrap();
+    let session = sheet::add(conn, gym, day(), SHEET).unwrap();
+    let new = NewClass {
+        session,
+        starts_at: day().and_hms_opt(18, 0, 0).unwrap(),
+        length_s: Some(3600),
+        coach: None,
+        booked: vec![member],
+    };
+    let class = class::add(conn, gym, &new).unwrap();
+    Hall { gym, member, class }
+}
+
+fn a_plan(member: MemberId) -> PlanAnswer {
+    let mut m = ada();
+    m.id = member.to_string();
+    let class = PlanClass {
+        members: vec![m],
+        kit: Kit::usual(),
+        date: day(),
+        length_s: None,
+        recent_drills: Vec::new(),
+    };
+    let options = Options { runs: 10, ..Options::default() };
+    answer(&plan(&lantern_core::sheet::read(SHEET).sheet, &class, &Settings::default(), &[], options))
+}
+
+fn finished(member: MemberId) -> Logged {
+    let outcome = Outcome::Time { seconds: 500.0 };
+    Logged { member, block: 0, outcome, tier: Tier::Trim, load_kg: Some(40.0), note: "strong".into() }
+}
+
+#[test]
+fn migrations_run_down_and_up_again() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    gym::add(&mut conn, "A", "B", false).unwrap();
+    lantern_store::revert_all(&mut conn).unwrap();
+    lantern_store::migrate(&mut conn).unwrap();
+    assert_eq!(gym::find_demo(&mut conn).unwrap(), None);
+}
+
+#[test]
+fn a_member_comes_back_with_everything_known() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let mut m = roster::find(&mut conn, h.gym, h.member).unwrap();
+    assert_eq!(m.sessions_logged, Some(12));
+    m.sessions_logged = None;
+    assert_eq!(m, Member { id: h.member.to_string(), ..ada() });
+    m.limits.clear();
+    m.maxes[0].kg = 95.0;
+    roster::change(&mut conn, h.gym, h.member, &m).unwrap();
+    let again = roster::find(&mut conn, h.gym, h.member).unwrap();
+    assert_eq!((again.limits.len(), again.maxes[0].kg, again.sessions_logged), (0, 95.0, Some(12)));
+}
+
+#[test]
+fn two_members_cannot_share_a_name_and_wild_figures_are_refused() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    assert!(matches!(roster::add(&mut conn, h.gym, &ada(), 0), Err(StoreError::Taken(_))));
+    let heavy = Member { name: "Bo".into(), body_mass_kg: Some(900.0), ..ada() };
+    assert!(matches!(roster::add(&mut conn, h.gym, &heavy, 0), Err(StoreError::Refused)));
+    assert_eq!(roster::list(&mut conn, h.gym).unwrap().len(), 1, "nothing of a refused member stays");
+}
+
+#[test]
+fn kit_and_settings_come_back_as_they_were() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    assert_eq!(kit::find(&mut conn, h.gym).unwrap(), Kit::default());
+    let mut k = Kit::usual();
+    k.collar_kg = 2.5;
+    for list in [&mut k.bars, &mut k.plates, &mut k.dumbbells, &mut k.kettlebells, &mut k.balls, &mut k.boxes]
+    {
+        list.sort_by(|a, b| b.size.total_cmp(&a.size));
+    }
+    kit::change(&mut conn, h.gym, &k).unwrap();
+    assert_eq!(kit::find(&mut conn, h.gym).unwrap(), k);
+    let mut s = Settings { per_rack: 4, ..Settings::default() };
+    s.schools.insert("what-to-scale".into(), "cut-time".into());
+    gym::change_settings(&mut conn, h.gym, &s).unwrap();
+    assert_eq!(gym::find(&mut conn, h.gym).unwrap().settings, s);
+}
+
+#[test]
+fn a_draft_is_kept_until_the_sheet_is_saved() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let id = class::find(&mut conn, h.gym, h.class).unwrap().session;
+    sheet::keep_draft(&mut conn, h.gym, id, "half a line\0").unwrap();
+    let s = sheet::find(&mut conn, h.gym, id).unwrap();
+    assert_eq!((s.sheet.as_str(), s.draft.as_deref()), (SHEET, Some("half a line\u{fffd}")));
+    sheet::change(&mut conn, h.gym, id, "new").unwrap();
+    let s = sheet::find(&mut conn, h.gym, id).unwrap();
+    assert_eq!((s.sheet.as_str(), s.draft), ("new", None));
+}
+
+#[test]
+fn decisions_stay_in_order_and_the_last_is_taken_back() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let length = |seconds| Decision::Length { key: "warm-up".into(), seconds };
+    for s in [480, 540, 600] {
+        decision::add(&mut conn, h.gym, h.class, &length(s)).unwrap();
+    }
+    assert!(decision::undo(&mut conn, h.gym, h.class).unwrap());
+    assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), vec![length(480), length(540)]);
+    assert!(
+        decision::undo(&mut conn, h.gym, h.class).unwrap()
+            && decision::undo(&mut conn, h.gym, h.class).unwrap()
+    );
+    assert!(!decision::undo(&mut conn, h.gym, h.class).unwrap());
+}
+
+#[test]
+fn a_result_freezes_the_plan_and_the_last_one_taken_back_thaws_it() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let first = a_plan(h.member);
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &first).unwrap();
+    let mut later = first.clone();
+    later.title = Some("changed afterwards".into());
+    let corrected = Logged { outcome: Outcome::Time { seconds: 510.0 }, ..finished(h.member) };
+    logbook::log(&mut conn, h.gym, h.class, &corrected, &later).unwrap();
+    assert_eq!(logbook::list(&mut conn, h.gym, h.class).unwrap(), vec![corrected]);
+    assert_eq!(
+        logbook::find_frozen(&mut conn, h.gym, h.class).unwrap(),
+        Some(first),
+        "history is not rewritten"
+    );
+    assert_eq!(roster::find(&mut conn, h.gym, h.member).unwrap().sessions_logged, Some(13));
+    assert_eq!(logbook::held(&mut conn, h.gym).unwrap().len(), 1);
+    assert!(logbook::remove(&mut conn, h.gym, h.class, h.member, 0).unwrap());
+    assert_eq!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap(), None);
+}
+
+#[test]
+fn recent_drills_come_from_held_classes_only() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let at = day().and_hms_opt(18, 0, 0).unwrap();
+    let p = a_plan(h.member);
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &p).unwrap();
+    assert_eq!(logbook::recent_drills(&mut conn, h.gym, at).unwrap(), Vec::<String>::new());
+    let drills = logbook::recent_drills(&mut conn, h.gym, at + chrono::Duration::hours(1)).unwrap();
+    assert!(!drills.is_empty());
+}
+
+#[test]
+fn one_gym_never_sees_anothers_rows() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let (a, b) = (hall(&mut conn, "A"), hall(&mut conn, "B"));
+    let gone = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::NotFound));
+    assert!(gone(roster::find(&mut conn, b.gym, a.member).map(drop)));
+    assert!(gone(roster::change(&mut conn, b.gym, a.member, &ada())));
+    assert!(gone(roster::remove(&mut conn, b.gym, a.member)));
+    assert!(gone(class::find(&mut conn, b.gym, a.class).map(drop)));
+    assert!(gone(class::change_clock(&mut conn, b.gym, a.class, Some(Utc::now()))));
+    assert!(gone(class::change_bookings(&mut conn, b.gym, a.class, &[])));
+    assert!(gone(class::change_bookings(&mut conn, a.gym, a.class, &[a.member, b.member])));
+    assert!(gone(class::remove(&mut conn, b.gym, a.class)));
+    let session = class::find(&mut conn, a.gym, a.class).unwrap().session;
+    assert!(gone(sheet::find(&mut conn, b.gym, session).map(drop)));
+    assert!(gone(sheet::change(&mut conn, b.gym, session, "mine")));
+    assert!(gone(sheet::keep_draft(&mut conn, b.gym, session, "mine")));
+    let d = Decision::SuggestAgain { block: 0 };
+    assert!(gone(decision::add(&mut conn, b.gym, a.class, &d)));
+    assert!(gone(logbook::log(&mut conn, b.gym, a.class, &finished(a.member), &a_plan(a.member))));
+    assert!(gone(logbook::log(&mut conn, a.gym, a.class, &finished(b.member), &a_plan(b.member))));
+    assert!(!logbook::remove(&mut conn, b.gym, a.class, a.member, 0).unwrap());
+    assert!(class::bookings(&mut conn, b.gym, a.class).unwrap().is_empty());
+    let new = NewClass {
+        session,
+        starts_at: day().and_hms_opt(6, 0, 0).unwrap(),
+        length_s: None,
+        coach: None,
+        booked: Vec::new(),
+    };
+    assert!(gone(class::add(&mut conn, b.gym, &new).map(drop)));
+    assert_eq!(roster::list(&mut conn, b.gym).unwrap().len(), 1);
+    gym::remove(&mut conn, a.gym).unwrap();
+    assert_eq!(roster::list(&mut conn, b.gym).unwrap().len(), 1, "the other gym stays whole");
+}
+
+#[test]
+fn a_card_link_opens_one_card_and_no_other() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let b = class::bookings(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!(b[0].card_token.len(), 64);
+    assert_eq!(class::find_card(&mut conn, &b[0].card_token).unwrap(), (h.gym, h.class, h.member));
+    assert!(matches!(class::find_card(&mut conn, "guess"), Err(StoreError::NotFound)));
+    class::change_bookings(&mut conn, h.gym, h.class, &[h.member]).unwrap();
+    assert_eq!(class::bookings(&mut conn, h.gym, h.class).unwrap(), b, "the link stays when bookings change");
+}
+
+#[test]
+fn passwords_are_hashed_and_sign_ins_end() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let g = gym::add(&mut conn, "A", "", false).unwrap();
+    account::add(&mut conn, g, " Ines@Hall.Example ", "Ines", account::Role::Owner, "long enough").unwrap();
+    assert!(account::check(&mut conn, "ines@hall.example", "wrong").unwrap().is_none());
+    assert!(account::check(&mut conn, "nobody@hall.example", "long enough").unwrap().is_none());
+    let a = account::check(&mut conn, "INES@hall.example", "long enough").unwrap().unwrap();
+    assert_eq!((a.name.as_str(), a.role), ("Ines", account::Role::Owner));
+    let s = account::sign_in(&mut conn, &a).unwrap();
+    assert_eq!(account::signed_in(&mut conn, g, s.id).unwrap(), Some(s.clone()));
+    let other = gym::add(&mut conn, "B", "", false).unwrap();
+    assert_eq!(account::signed_in(&mut conn, other, s.id).unwrap(), None);
+    account::sign_out(&mut conn, g, s.id).unwrap();
+    assert_eq!(account::signed_in(&mut conn, g, s.id).unwrap(), None);
+    let again = account::add(&mut conn, g, "ines@hall.example", "Ines", account::Role::Coach, "x");
+    assert!(matches!(again, Err(StoreError::Taken(_))));
+}
+
+#[test]
+fn classes_of_a_week_are_listed_with_their_counts() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let at = |h| day().and_hms_opt(h, 0, 0).unwrap();
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &a_plan(h.member)).unwrap();
+    let week = class::list(&mut conn, h.gym, at(0), at(23)).unwrap();
+    assert_eq!((week.len(), week[0].booked, week[0].logged, week[0].sheet.as_str()), (1, 1, 1, SHEET));
+    assert!(class::list(&mut conn, h.gym, at(19), at(23)).unwrap().is_empty());
+}
