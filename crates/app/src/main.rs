@@ -1,6 +1,7 @@
 //! The one program: reads and plans sheets without a database, serves the web application, loads the demo.
 
 mod commands;
+mod demo;
 mod settings;
 
 use clap::{Parser, Subcommand};

@@ -17,6 +17,20 @@ pub struct Pool(diesel::r2d2::Pool<ConnectionManager<PgConnection>>);
 /// One connection of the pool.
 pub type Connection = PooledConnection<ConnectionManager<PgConnection>>;
 
+/// A connection outside the pool.
+pub type PlainConnection = PgConnection;
+
+/// Runs several changes as one: all of them or none.
+///
+/// # Errors
+/// The first change that failed; nothing was changed then.
+pub fn in_one_step<T>(
+    conn: &mut PgConnection,
+    work: impl FnOnce(&mut PgConnection) -> Result<T>,
+) -> Result<T> {
+    conn.transaction(work)
+}
+
 impl Pool {
     /// A connection.
     ///

@@ -16,6 +16,8 @@ pub mod sheet;
 #[cfg(feature = "testing")]
 pub mod testing;
 
-pub use connect::{Connection, Pool, connect, connect_one, migrate, revert_all};
+pub use connect::{
+    Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all,
+};
 pub use error::{Result, StoreError};
 pub use ids::{AccountId, ClassId, GymId, MemberId, SessionId, SignInId};

@@ -1,1 +1,15 @@
-//! placeholder
+//! Requests into calls, results into pages. Handlers read, load, call the core and fill a view; they compute nothing of
+//! the job. Start at `routes.rs` (every address) and `class_page.rs` (what a step of a class needs).
+
+mod app;
+mod assets;
+mod class_page;
+mod draw;
+mod error;
+mod frame;
+mod pages;
+mod plan_cache;
+mod routes;
+mod session;
+
+pub use app::{App, Config, serve};

@@ -149,6 +149,20 @@ pub fn forecast(
     Forecast { scores, scored: workout.scored, cap: workout.cap }
 }
 
+/// One believable true member behind what is known about them, drawn from the same uncertainty as the runs of a forecast
+/// (without the day's form). Used to make demonstration data.
+pub fn hidden_truth(athlete: &Athlete, known: &Known, seed: u64) -> Athlete {
+    let mut rng = Pcg64Mcg::seed_from_u64(seed);
+    let mut z = |sd: f64| -> f64 {
+        let v: f64 = StandardNormal.sample(&mut rng);
+        v * sd
+    };
+    let engine = z(sd(known.engine)[0]);
+    let cycle = z(sd(known.cycle)[1]);
+    let groups = known.groups.map(|g| z(sd(g)[2]));
+    athlete.with_factors(engine, cycle, &groups, z(S_WP))
+}
+
 /// One believable result of a member whose true abilities are `athlete`: the day's form and execution only.
 /// Used to make demonstration data.
 pub fn one_result(workout: &Workout, athlete: &Athlete, policy: &Policy, seed: u64) -> f64 {

@@ -14,7 +14,7 @@ mod task;
 mod workout;
 
 pub use athlete::{Athlete, Level};
-pub use forecast::{Forecast, Known, forecast, one_result};
+pub use forecast::{Forecast, Known, forecast, hidden_truth, one_result};
 pub use policy::{Policy, SetPlan};
 pub use run::{Run, best_pacing, fit_tests, settle, simulate, simulate_tasks, tasks_for};
 pub use simulate::SetDone;

@@ -1,0 +1,87 @@
+//! The server: what every request shares, and how it is started.
+
+use crate::plan_cache::PlanCache;
+use crate::session::limiter::Limiter;
+use crate::{error, routes, session};
+use actix_session::SessionMiddleware;
+use actix_session::config::{CookieContentSecurity, PersistentSession};
+use actix_session::storage::CookieSessionStore;
+use actix_web::cookie::{Key, SameSite, time::Duration};
+use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::{App as ActixApp, HttpServer, web};
+use chrono::NaiveDateTime;
+use lantern_store::Pool;
+use std::net::TcpListener;
+use std::sync::Arc;
+
+/// Scripts and styles come from here only; style attributes place blocks on the scales, nothing else is inline.
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+
+/// How the server runs.
+#[derive(Debug, Clone)]
+pub struct Config {
+    /// 64 bytes or more that sign the cookies.
+    pub secret: Vec<u8>,
+    /// Send cookies over TLS only.
+    pub secure_cookies: bool,
+    /// Local time; tests stop it.
+    pub now: fn() -> NaiveDateTime,
+}
+
+/// What every request shares.
+#[derive(Clone)]
+pub struct App {
+    /// Connections.
+    pub pool: Pool,
+    /// Plans made lately: may vanish at any time.
+    pub plans: Arc<PlanCache>,
+    /// Failed sign-ins.
+    pub limiter: Arc<Limiter>,
+    /// Local time.
+    pub now: fn() -> NaiveDateTime,
+}
+
+/// Serves on a listener until the process is told to stop.
+///
+/// # Errors
+/// When the secret is too short or the listener cannot be used.
+pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io::Result<()> {
+    if config.secret.len() < 64 {
+        return Err(std::io::Error::other("the cookie secret is shorter than 64 bytes; make a longer one"));
+    }
+    let key = Key::derive_from(&config.secret);
+    let app = App { pool, plans: Arc::default(), limiter: Arc::default(), now: config.now };
+    HttpServer::new(move || {
+        let cookies = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())
+            .cookie_name("lantern".to_owned())
+            .cookie_same_site(SameSite::Lax)
+            .cookie_http_only(true)
+            .cookie_secure(config.secure_cookies)
+            .cookie_content_security(CookieContentSecurity::Private)
+            .session_lifecycle(PersistentSession::default().session_ttl(Duration::days(14)))
+            .build();
+        ActixApp::new()
+            .app_data(web::Data::new(app.clone()))
+            .app_data(web::PayloadConfig::new(session::MOST_BODY))
+            .wrap(cookies)
+            .wrap(Compress::default())
+            .wrap(
+                DefaultHeaders::new()
+                    .add(("Content-Security-Policy", POLICY))
+                    .add(("X-Content-Type-Options", "nosniff"))
+                    .add(("Referrer-Policy", "same-origin"))
+                    .add(("X-Frame-Options", "DENY")),
+            )
+            .wrap(tracing_log())
+            .configure(routes::routes)
+            .default_service(web::to(error::no_page))
+    })
+    .listen(listener)?
+    .workers(2)
+    .run()
+    .await
+}
+
+fn tracing_log() -> actix_web::middleware::Logger {
+    actix_web::middleware::Logger::new("%s %r %Dms").exclude_regex("^/static/")
+}

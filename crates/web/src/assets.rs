@@ -1,0 +1,55 @@
+//! Styles, scripts and fonts, embedded in the program. Addresses carry the program's version and the file's length, so
+//! that browsers keep them for a year and take a new one when it changes.
+
+use actix_web::http::header::{CacheControl, CacheDirective};
+use actix_web::{HttpResponse, web};
+
+struct Asset {
+    name: &'static str,
+    kind: &'static str,
+    body: &'static [u8],
+}
+
+macro_rules! assets {
+    ($($name:literal => $kind:literal),* $(,)?) => {
+        &[$(Asset { name: $name, kind: $kind, body: include_bytes!(concat!("../static/", $name)) }),*]
+    };
+}
+
+const ASSETS: &[Asset] = assets![
+    "lantern.css" => "text/css; charset=utf-8",
+    "app.css" => "text/css; charset=utf-8",
+    "vendor/bulma-1.0.4.min.css" => "text/css; charset=utf-8",
+    "vendor/htmx.min.js" => "text/javascript; charset=utf-8",
+    "js/theme.js" => "text/javascript; charset=utf-8",
+    "js/keys.js" => "text/javascript; charset=utf-8",
+    "js/sheet.js" => "text/javascript; charset=utf-8",
+    "js/wall.js" => "text/javascript; charset=utf-8",
+    "js/offline.js" => "text/javascript; charset=utf-8",
+    "mark.svg" => "image/svg+xml",
+    "vendor/fonts/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2" => "font/woff2",
+    "vendor/fonts/atkinson-hyperlegible-next-latin-wght-normal.woff2" => "font/woff2",
+    "vendor/fonts/encode-sans-latin-ext-wdth-normal.woff2" => "font/woff2",
+    "vendor/fonts/encode-sans-latin-wdth-normal.woff2" => "font/woff2",
+    "vendor/bulma-LICENSE" => "text/plain; charset=utf-8",
+    "vendor/htmx-LICENSE" => "text/plain; charset=utf-8",
+    "vendor/fonts/atkinson-hyperlegible-next-LICENSE" => "text/plain; charset=utf-8",
+    "vendor/fonts/encode-sans-LICENSE" => "text/plain; charset=utf-8",
+];
+
+/// Address of an asset for a page.
+pub fn url(name: &str) -> String {
+    let length = ASSETS.iter().find(|a| a.name == name).map_or(0, |a| a.body.len());
+    format!("/static/{name}?v={}-{length}", env!("CARGO_PKG_VERSION"))
+}
+
+/// `GET /static/{name}`.
+pub async fn get(name: web::Path<String>) -> HttpResponse {
+    match ASSETS.iter().find(|a| a.name == name.as_str()) {
+        Some(a) => HttpResponse::Ok()
+            .content_type(a.kind)
+            .insert_header(CacheControl(vec![CacheDirective::Public, CacheDirective::MaxAge(31_536_000)]))
+            .body(a.body),
+        None => HttpResponse::NotFound().content_type("text/plain; charset=utf-8").body("No such file."),
+    }
+}

@@ -1,0 +1,209 @@
+//! The hour rail: blocks to scale, start times, what runs over.
+
+use chrono::{Duration, NaiveDateTime};
+use lantern_core::hour::{Hour, Part, Slot};
+use lantern_core::plan::ClassPlan;
+use lantern_core::sheet::TargetUnit;
+use lantern_core::units::clock;
+use std::fmt::Write as _;
+
+/// Height that the rail fills at 800 px, px.
+const HEIGHT_PX: f64 = 624.0;
+/// Parts shorter than this have no room for their name and stand with the part before, s.
+const LEAST_S: u32 = 90;
+
+/// The rail beside a step.
+pub struct Rail {
+    /// Class length, min.
+    pub len: f64,
+    /// Length with what runs over, min.
+    pub sum: f64,
+    /// px a minute.
+    pub px: f64,
+    /// The wide one, with clock times.
+    pub wide: bool,
+    /// `60:00`.
+    pub total: String,
+    /// `2:50 spare` or nothing.
+    pub spare: String,
+    /// Over: (min, `2:30 over`).
+    pub over: Option<(f64, String)>,
+    /// Start times: (min, `13:00`, `18:13`).
+    pub times: Vec<(f64, String, String)>,
+    /// Parts.
+    pub blocks: Vec<RailBlock>,
+    /// The staff: alternating segments of five minutes.
+    pub staff: String,
+}
+
+/// One part on the rail.
+pub struct RailBlock {
+    /// min.
+    pub at: f64,
+    /// min.
+    pub span: f64,
+    /// Name.
+    pub name: &'static str,
+    /// `14:00`.
+    pub length: String,
+    /// Second line.
+    pub small: String,
+    /// Step that it opens.
+    pub path: &'static str,
+    /// Open now.
+    pub open: bool,
+    /// Target window: (min from its start, min, words).
+    pub window: Option<(f64, f64, String)>,
+}
+
+fn step_of(part: Part) -> &'static str {
+    match part {
+        Part::WarmUp => "warm-up",
+        Part::Strength => "loads",
+        Part::Workout | Part::WorkoutBrief => "versions",
+        _ => "hour",
+    }
+}
+
+fn minutes(s: u32) -> f64 {
+    (f64::from(s) / 60.0 * 1000.0).round() / 1000.0
+}
+
+fn small(plan: &ClassPlan, slot: &Slot) -> String {
+    let lifts = || {
+        plan.strength.iter().filter(|s| Some(s.block) == slot.block).flat_map(|s| &s.lifts).map(|l| {
+            let id = l.sets.movement.id().unwrap_or("");
+            let name = lantern_core::movement::catalogue().name(id);
+            let reps = l.sets.reps.first().copied().unwrap_or(0);
+            if l.sets.reps.iter().all(|r| *r == reps) {
+                format!("{name}, {} × {reps}", l.sets.reps.len())
+            } else {
+                name
+            }
+        })
+    };
+    match slot.part {
+        Part::Strength => lifts().collect::<Vec<_>>().join("; "),
+        Part::Workout => {
+            let work = plan.workouts.iter().find(|w| Some(w.block) == slot.block);
+            let clock_text = work.and_then(|w| w.versions.first()).map(|v| v.work.clock_text());
+            let cap = work
+                .and_then(|w| w.stimulus.as_ref())
+                .and_then(|s| s.cap_s)
+                .map(|c| format!("cap {}", clock(c)));
+            [clock_text, cap].into_iter().flatten().collect::<Vec<_>>().join(", ")
+        }
+        _ => String::new(),
+    }
+}
+
+fn window(plan: &ClassPlan, slot: &Slot) -> Option<(f64, f64, String)> {
+    let s = plan.workouts.iter().find(|w| Some(w.block) == slot.block)?.stimulus.as_ref()?;
+    let (low, high) = (s.low.unwrap_or(0.0), s.high?);
+    let high = high.min(f64::from(slot.length_s));
+    (slot.part == Part::Workout && s.unit == TargetUnit::Seconds && high - low >= 60.0)
+        .then(|| (low / 60.0, (high - low) / 60.0, format!("target {}", s.window_text())))
+}
+
+/// The rail of a plan with the part of a step open.
+pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) -> Rail {
+    let hour: &Hour = &plan.hour;
+    let sum_s = hour.length_s + hour.overrun_s;
+    let px = HEIGHT_PX / minutes(sum_s.max(600));
+    let mut blocks: Vec<RailBlock> = Vec::new();
+    for slot in &hour.slots {
+        let joins = slot.length_s < LEAST_S && !blocks.is_empty();
+        if let (true, Some(last)) = (joins, blocks.last_mut()) {
+            last.span += minutes(slot.length_s);
+            last.length = clock(last.span * 60.0);
+            last.name = if last.name == "Cool-down" { "Cool-down, tidy" } else { last.name };
+            continue;
+        }
+        blocks.push(RailBlock {
+            at: minutes(slot.start_s),
+            span: minutes(slot.length_s),
+            name: slot.part.word(),
+            length: clock(f64::from(slot.length_s)),
+            small: small(plan, slot),
+            path: step_of(slot.part),
+            open: step_of(slot.part) == here && here != "hour"
+                || (matches!(here, "pacing" | "floor" | "log") && slot.part == Part::Workout),
+            window: window(plan, slot),
+        });
+    }
+    // a workout's brief shares its step; only the work itself is shown open
+    if blocks.iter().any(|b| b.open && b.name == Part::Workout.word()) {
+        blocks.iter_mut().filter(|b| b.name == Part::WorkoutBrief.word()).for_each(|b| b.open = false);
+    }
+    let time = |m: f64| {
+        let s = (m * 60.0).round();
+        let at = starts_at + Duration::seconds(s as i64);
+        (m, clock(s), at.format("%H:%M").to_string())
+    };
+    let mut times: Vec<(f64, String, String)> = blocks.iter().map(|b| time(b.at)).collect();
+    times.push(time(minutes(hour.length_s)));
+    let over = (hour.overrun_s > 0)
+        .then(|| (minutes(hour.overrun_s), format!("{} over", clock(f64::from(hour.overrun_s)))));
+    // a start time that would print on the end of the hour gives way to it
+    let end = minutes(hour.length_s);
+    let n = times.len();
+    let mut kept = Vec::with_capacity(n);
+    for (i, t) in times.into_iter().enumerate() {
+        if i + 1 == n || (t.0 - end).abs() * px > 11.0 {
+            kept.push(t);
+        }
+    }
+    Rail {
+        len: end,
+        sum: minutes(sum_s),
+        px,
+        wide,
+        total: clock(f64::from(hour.length_s)),
+        spare: match hour.overrun_s {
+            0 if hour.spare_s == 0 => "adds up".to_owned(),
+            0 => format!("{} spare", clock(f64::from(hour.spare_s))),
+            _ => String::new(),
+        },
+        over,
+        times: kept,
+        blocks,
+        staff: staff(minutes(hour.length_s), px, if wide { 11.0 } else { 9.0 }),
+    }
+}
+
+/// Filled and open segments of five minutes with a tick a minute.
+fn staff(len: f64, px: f64, w: f64) -> String {
+    let mut out = String::new();
+    let mut at = 0.0;
+    let mut filled = true;
+    while at < len - 1e-9 {
+        let h = (len - at).min(5.0) * px;
+        let fill = if filled { "currentColor" } else { "none" };
+        let _ = write!(
+            out,
+            "<rect x=\"0\" y=\"{:.1}\" width=\"{w}\" height=\"{h:.1}\" fill=\"{fill}\"/>",
+            at * px
+        );
+        if !filled {
+            for m in 1..5 {
+                let y = (at + f64::from(m)) * px;
+                if at + f64::from(m) < len {
+                    let _ = write!(
+                        out,
+                        "<path d=\"M{:.1} {y:.1}H{w}\" stroke=\"currentColor\" stroke-width=\".8\"/>",
+                        w / 2.0
+                    );
+                }
+            }
+        }
+        at += 5.0;
+        filled = !filled;
+    }
+    let _ = write!(
+        out,
+        "<rect x=\".5\" y=\".5\" width=\"{}\" height=\"{:.1}\" fill=\"none\" stroke=\"currentColor\"/>",
+        w - 1.0,
+        len * px - 1.0
+    );
+    out
+}

@@ -1,0 +1,80 @@
+//! Failures into status and page: the only place that does.
+
+use crate::frame::Bare;
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, ResponseError};
+use lantern_store::StoreError;
+use thiserror::Error;
+
+/// What can go wrong with a request, in sentences for people.
+#[derive(Debug, Error)]
+pub enum WebError {
+    /// The page needs somebody who is signed in.
+    #[error("Sign in to go on.")]
+    SignInFirst,
+    /// The form is older than the sign-in, or comes from elsewhere.
+    #[error(
+        "This form is out of date. Go back, reload the page and send it again: what you typed is still there."
+    )]
+    Stale,
+    /// Somebody who may not.
+    #[error("Only the owner of this hall may do this. Ask them.")]
+    NotAllowed,
+    /// The address names nothing.
+    #[error("There is no such page.")]
+    NoPage,
+    /// The body is too large or no form.
+    #[error("This could not be read: {0}")]
+    Unreadable(String),
+    /// The store.
+    #[error(transparent)]
+    Store(#[from] StoreError),
+    /// A template or a thread failed.
+    #[error("Something failed here: {0}. Nothing was changed.")]
+    Failed(String),
+}
+
+/// Result of a handler.
+pub type Page = Result<HttpResponse, WebError>;
+
+impl From<askama::Error> for WebError {
+    fn from(e: askama::Error) -> WebError {
+        WebError::Failed(e.to_string())
+    }
+}
+
+impl From<actix_web::error::BlockingError> for WebError {
+    fn from(e: actix_web::error::BlockingError) -> WebError {
+        WebError::Failed(e.to_string())
+    }
+}
+
+impl ResponseError for WebError {
+    fn status_code(&self) -> StatusCode {
+        match self {
+            WebError::SignInFirst => StatusCode::SEE_OTHER,
+            WebError::Stale | WebError::NotAllowed => StatusCode::FORBIDDEN,
+            WebError::NoPage | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
+            WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
+                StatusCode::UNPROCESSABLE_ENTITY
+            }
+            WebError::Store(StoreError::Away(_)) => StatusCode::SERVICE_UNAVAILABLE,
+            WebError::Store(StoreError::Failed(_)) | WebError::Failed(_) => StatusCode::INTERNAL_SERVER_ERROR,
+        }
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        if matches!(self, WebError::SignInFirst) {
+            return HttpResponse::SeeOther().insert_header(("Location", "/sign-in")).finish();
+        }
+        if self.status_code().is_server_error() {
+            tracing::error!("{self}");
+        }
+        Bare::message("This did not work", &self.to_string()).page(self.status_code())
+    }
+}
+
+/// Any address without a page.
+pub async fn no_page(_request: HttpRequest) -> Page {
+    Err(WebError::NoPage)
+}

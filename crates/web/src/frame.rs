@@ -1,0 +1,153 @@
+//! What stands around every page: head, names, keys, the steps of a class and the hour rail.
+
+use crate::assets;
+use crate::draw::rail::Rail;
+use crate::session::{Theme, Who};
+use actix_web::HttpResponse;
+use actix_web::http::StatusCode;
+use askama::Template;
+
+/// Part of the program in the main menu.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Part {
+    Classes,
+    Members,
+    Record,
+    Kit,
+}
+
+/// The frame of a page for somebody signed in.
+pub struct Frame {
+    /// Title of the browser's window.
+    pub title: String,
+    /// Gym and place.
+    pub gym: String,
+    /// The demo gym: everything in it is invented.
+    pub demo: bool,
+    /// Who is signed in.
+    pub name: String,
+    /// Token of every form.
+    pub csrf: String,
+    /// Menu entry.
+    pub part: Part,
+    /// Look.
+    pub theme: Theme,
+    /// Steps of a class.
+    pub steps: Option<Steps>,
+    /// The hour beside a step.
+    pub rail: Option<Rail>,
+}
+
+impl Frame {
+    /// A frame without a class.
+    pub fn new(who: &Who, gym: &lantern_store::gym::Gym, part: Part, title: &str) -> Frame {
+        let place = if gym.place.is_empty() { String::new() } else { format!(", {}", gym.place) };
+        Frame {
+            title: title.to_owned(),
+            gym: format!("{}{place}", gym.name),
+            demo: gym.demo,
+            name: who.sign_in.account.name.clone(),
+            csrf: who.sign_in.csrf.clone(),
+            part,
+            theme: who.theme,
+            steps: None,
+            rail: None,
+        }
+    }
+
+    /// Address of an asset.
+    pub fn asset(&self, name: &str) -> String {
+        assets::url(name)
+    }
+
+    /// Whether a menu entry is the open one.
+    pub fn is(&self, part: &str) -> bool {
+        let open = match self.part {
+            Part::Classes => "classes",
+            Part::Members => "members",
+            Part::Record => "record",
+            Part::Kit => "kit",
+        };
+        open == part
+    }
+}
+
+/// One step of a class.
+pub struct Step {
+    /// Its number.
+    pub number: u8,
+    /// Its word.
+    pub word: &'static str,
+    /// Last part of its address.
+    pub path: &'static str,
+    /// Things to look at.
+    pub look: usize,
+    /// The open one.
+    pub here: bool,
+    /// What it waits for.
+    pub waits: Option<String>,
+}
+
+/// The steps of a class.
+pub struct Steps {
+    /// Base of their addresses.
+    pub base: String,
+    /// Session's name.
+    pub name: String,
+    /// Day, hour, members, racks.
+    pub when: String,
+    /// In order.
+    pub list: Vec<Step>,
+}
+
+/// Steps in their order: (word, path).
+pub const STEPS: [(&str, &str); 9] = [
+    ("Sheet", "sheet"),
+    ("Stimulus", "stimulus"),
+    ("Hour", "hour"),
+    ("Warm-up", "warm-up"),
+    ("Loads", "loads"),
+    ("Versions", "versions"),
+    ("Pacing", "pacing"),
+    ("Wall & cards", "floor"),
+    ("Log", "log"),
+];
+
+/// A page without a frame: sign-in and messages.
+#[derive(Template)]
+#[template(path = "bare.html")]
+pub struct Bare {
+    title: String,
+    message: String,
+    css: [String; 3],
+}
+
+impl Bare {
+    /// A message with a way back.
+    pub fn message(title: &str, message: &str) -> Bare {
+        let css = ["vendor/bulma-1.0.4.min.css", "lantern.css", "app.css"].map(assets::url);
+        Bare { title: title.to_owned(), message: message.to_owned(), css }
+    }
+
+    /// As a response.
+    pub fn page(&self, status: StatusCode) -> HttpResponse {
+        let body = self.render().unwrap_or_else(|_| self.message.clone());
+        HttpResponse::build(status).content_type("text/html; charset=utf-8").body(body)
+    }
+}
+
+/// A rendered template as a page.
+pub fn html(template: &impl Template) -> crate::error::Page {
+    html_as(StatusCode::OK, template)
+}
+
+/// A rendered template with a status.
+pub fn html_as(status: StatusCode, template: &impl Template) -> crate::error::Page {
+    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").body(template.render()?))
+}
+
+/// To another page after a change.
+pub fn go(to: &str) -> crate::error::Page {
+    Ok(HttpResponse::SeeOther().insert_header(("Location", to)).finish())
+}

@@ -1,0 +1,336 @@
+//! The week's classes, a new class, who is booked, undo.
+
+use super::id;
+use crate::app::App;
+use crate::class_page::name_of;
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, Part, go, html, html_as};
+use crate::session::{Change, Who, blocking};
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
+use askama::Template;
+use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime, NaiveTime};
+use lantern_core::sheet::{Reading, Severity, read};
+use lantern_store::class::{Listed, NewClass};
+use lantern_store::{
+    AccountId, ClassId, Connection, GymId, MemberId, SessionId, account, class, decision, gym, roster, sheet,
+};
+use serde::Deserialize;
+
+/// Which week or day is asked for.
+#[derive(Deserialize)]
+pub struct When {
+    week: Option<NaiveDate>,
+    date: Option<NaiveDate>,
+}
+
+#[derive(Template)]
+#[template(path = "classes/week.html")]
+struct Week {
+    frame: Frame,
+    span: String,
+    before: NaiveDate,
+    after: NaiveDate,
+    empty: bool,
+    days: Vec<Day>,
+}
+
+struct Day {
+    name: String,
+    date: NaiveDate,
+    today: bool,
+    classes: Vec<Row>,
+}
+
+struct Row {
+    at: String,
+    href: String,
+    name: String,
+    what: String,
+    coach: String,
+    booked: u32,
+    problems: usize,
+    state: String,
+}
+
+fn row(l: &Listed, now: NaiveDateTime) -> Row {
+    let reading = read(&l.sheet);
+    let problems = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
+    let over = l.class.starts_at + Duration::seconds(i64::from(l.class.length_s.unwrap_or(3600))) < now;
+    let state = match (l.logged, over) {
+        (0, true) => "no results yet".to_owned(),
+        (0, false) if l.sheet.trim().is_empty() => "no sheet yet".to_owned(),
+        (0, false) => "planned".to_owned(),
+        (n, _) => format!("{n} of {} logged", l.booked),
+    };
+    // a held class has its results: its sheet is history
+    let problems = if l.logged > 0 { 0 } else { problems };
+    let step = if l.logged > 0 {
+        "log"
+    } else if l.sheet.trim().is_empty() || problems > 0 {
+        "sheet"
+    } else {
+        "hour"
+    };
+    Row {
+        at: l.class.starts_at.format("%H:%M").to_string(),
+        href: format!("/classes/{}/{step}", l.class.id),
+        name: name_of(&reading),
+        what: what(&reading),
+        coach: l.class.coach.clone().unwrap_or_default(),
+        booked: l.booked,
+        problems,
+        state,
+    }
+}
+
+/// What a sheet holds, in a few words.
+fn what(reading: &Reading) -> String {
+    let parts = reading.sheet.blocks.iter().filter_map(|b| {
+        let lift = b.lifts.first().and_then(|l| l.movement.id()).map(|id| {
+            let name = lantern_core::movement::say::spoken(id);
+            let reps = b.lifts.first().map(|l| l.reps.len()).unwrap_or_default();
+            format!("{name}, {reps} sets")
+        });
+        lift.or_else(|| lantern_core::versions::Work::from_block(b).ok().map(|w| w.clock_text()))
+    });
+    parts.collect::<Vec<_>>().join("; ")
+}
+
+/// `GET /classes?week=…`.
+pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
+    let now = (app.now)();
+    let day = when.week.unwrap_or_else(|| now.date());
+    let monday = day - Duration::days(i64::from(day.weekday().num_days_from_monday()));
+    let page = blocking(&app, move |conn, _| {
+        let gym = gym::find(conn, who.gym())?;
+        let (from, to) =
+            (monday.and_time(NaiveTime::MIN), (monday + Duration::days(7)).and_time(NaiveTime::MIN));
+        let listed = class::list(conn, who.gym(), from, to)?;
+        let days: Vec<Day> = (0..7)
+            .map(|i| {
+                let date = monday + Duration::days(i);
+                let classes =
+                    listed.iter().filter(|l| l.class.starts_at.date() == date).map(|l| row(l, now)).collect();
+                Day { name: date.format("%A %-d").to_string(), date, today: date == now.date(), classes }
+            })
+            .collect();
+        Ok(Week {
+            frame: Frame::new(&who, &gym, Part::Classes, "Classes"),
+            span: format!(
+                "{} to {}",
+                monday.format("%-d %B"),
+                (monday + Duration::days(6)).format("%-d %B %Y")
+            ),
+            before: monday - Duration::days(7),
+            after: monday + Duration::days(7),
+            empty: listed.is_empty(),
+            days,
+        })
+    })
+    .await?;
+    html(&page)
+}
+
+/// `GET /classes/{id}`: the step where a coach goes on.
+pub async fn open(_who: Who, class: Path<String>) -> Page {
+    go(&format!("/classes/{}/hour", id(&class)?))
+}
+
+#[derive(Template)]
+#[template(path = "classes/edit.html")]
+struct Edit {
+    frame: Frame,
+    heading: &'static str,
+    hint: &'static str,
+    problem: String,
+    action: String,
+    button: &'static str,
+    times: bool,
+    date: String,
+    time: String,
+    length: String,
+    coaches: Vec<(String, String, bool)>,
+    sessions: Vec<(String, String, bool)>,
+    members: Vec<(String, String, bool)>,
+}
+
+/// What was typed, so that a form comes back as it was sent.
+#[derive(Default, Clone)]
+struct Typed {
+    date: String,
+    time: String,
+    length: String,
+    coach: String,
+    session: String,
+    members: Vec<String>,
+}
+
+fn edit(
+    conn: &mut Connection,
+    who: &Who,
+    typed: &Typed,
+    problem: &str,
+    today: NaiveDate,
+) -> Result<Edit, WebError> {
+    let gym = gym::find(conn, who.gym())?;
+    let near = typed.date.parse().unwrap_or(today);
+    let sessions = sheet::list(conn, who.gym(), near - Duration::days(14), near + Duration::days(14))?;
+    Ok(Edit {
+        frame: Frame::new(who, &gym, Part::Classes, "New class"),
+        heading: "New class",
+        hint: "A day, an hour, who is booked. The sheet comes next.",
+        problem: problem.to_owned(),
+        action: "/classes/new".to_owned(),
+        button: "Make the class",
+        times: true,
+        date: typed.date.clone(),
+        time: typed.time.clone(),
+        length: typed.length.clone(),
+        coaches: account::list(conn, who.gym())?
+            .into_iter()
+            .map(|a| (a.id.to_string(), a.name, a.id.to_string() == typed.coach))
+            .collect(),
+        sessions: sessions
+            .into_iter()
+            .map(|s| {
+                let name = format!("{}, {}", name_of(&read(&s.sheet)), s.on_date.format("%-d %B"));
+                (s.id.to_string(), name, s.id.to_string() == typed.session)
+            })
+            .collect(),
+        members: picks(conn, who.gym(), &typed.members)?,
+    })
+}
+
+fn picks(
+    conn: &mut Connection,
+    gym: GymId,
+    chosen: &[String],
+) -> Result<Vec<(String, String, bool)>, WebError> {
+    let members = roster::list(conn, gym)?;
+    Ok(members.into_iter().map(|m| (m.id.clone(), m.name, chosen.contains(&m.id))).collect())
+}
+
+/// `GET /classes/new?date=…`.
+pub async fn new(app: Data<App>, who: Who, when: Query<When>) -> Page {
+    let today = (app.now)().date();
+    let typed = Typed {
+        date: when.date.unwrap_or(today).to_string(),
+        time: "18:00".to_owned(),
+        coach: who.sign_in.account.id.to_string(),
+        ..Typed::default()
+    };
+    html(&blocking(&app, move |conn, _| edit(conn, &who, &typed, "", today)).await?)
+}
+
+fn parse(typed: &Typed) -> Result<(NaiveDateTime, Option<u32>), String> {
+    let date: NaiveDate =
+        typed.date.parse().map_err(|_| "The day is no date. Write, say, 2026-11-23.".to_owned())?;
+    let time = NaiveTime::parse_from_str(&typed.time, "%H:%M")
+        .map_err(|_| "The hour is no time. Write, say, 18:00.")?;
+    let length = match typed.length.trim() {
+        "" => None,
+        t => Some(
+            t.parse::<u32>()
+                .ok()
+                .filter(|m| (5..=240).contains(m))
+                .ok_or("A class lasts from 5 to 240 minutes. Write, say, 60, or leave it empty.")?
+                * 60,
+        ),
+    };
+    Ok((date.and_time(time), length))
+}
+
+fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
+    members.iter().map(|m| id(m).map(MemberId)).collect()
+}
+
+/// `POST /classes/new`.
+pub async fn add(app: Data<App>, change: Change) -> Page {
+    let today = (app.now)().date();
+    let f = &change.fields;
+    let typed = Typed {
+        date: f.get("date").to_owned(),
+        time: f.get("time").to_owned(),
+        length: f.get("length").to_owned(),
+        coach: f.get("coach").to_owned(),
+        session: f.get("session").to_owned(),
+        members: f.all("member").into_iter().map(str::to_owned).collect(),
+    };
+    let who = change.who;
+    let parsed = parse(&typed);
+    let (starts_at, length_s) = match parsed {
+        Ok(p) => p,
+        Err(problem) => {
+            let page = blocking(&app, move |conn, _| edit(conn, &who, &typed, &problem, today)).await?;
+            return html_as(StatusCode::UNPROCESSABLE_ENTITY, &page);
+        }
+    };
+    let made = blocking(&app, move |conn, _| {
+        let gym = who.gym();
+        let session = match typed.session.as_str() {
+            "" => sheet::add(conn, gym, starts_at.date(), "")?,
+            s => SessionId(id(s)?),
+        };
+        let coach = if typed.coach.is_empty() { None } else { Some(AccountId(id(&typed.coach)?)) };
+        let booked = member_ids(&typed.members)?;
+        Ok(class::add(conn, gym, &NewClass { session, starts_at, length_s, coach, booked })?)
+    })
+    .await?;
+    go(&format!("/classes/{made}/sheet"))
+}
+
+/// `GET /classes/{id}/bookings`.
+pub async fn bookings(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let page = blocking(&app, move |conn, _| {
+        let gym = gym::find(conn, who.gym())?;
+        class::find(conn, who.gym(), class)?;
+        let booked = class::bookings(conn, who.gym(), class)?;
+        let chosen: Vec<String> = booked.iter().map(|b| b.member.to_string()).collect();
+        Ok(Edit {
+            frame: Frame::new(&who, &gym, Part::Classes, "Who is booked"),
+            heading: "Who is booked",
+            hint: "The plan is made again for those who are ticked.",
+            problem: String::new(),
+            action: format!("/classes/{class}/bookings"),
+            button: "Save",
+            times: false,
+            date: String::new(),
+            time: String::new(),
+            length: String::new(),
+            coaches: Vec::new(),
+            sessions: Vec::new(),
+            members: picks(conn, who.gym(), &chosen)?,
+        })
+    })
+    .await?;
+    html(&page)
+}
+
+/// `POST /classes/{id}/bookings`.
+pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let members: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
+    let gym = change.who.gym();
+    blocking(&app, move |conn, _| {
+        let ids = member_ids(&members)?;
+        Ok(class::change_bookings(conn, gym, class, &ids)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/hour"))
+}
+
+/// `POST /classes/{id}/undo`.
+pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let gym = change.who.gym();
+    let back =
+        crate::frame::STEPS.iter().find(|(_, p)| *p == change.fields.get("back")).map_or("hour", |(_, p)| p);
+    blocking(&app, move |conn, _| {
+        class::find(conn, gym, class)?;
+        Ok(decision::undo(conn, gym, class)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/{back}"))
+}

@@ -1,0 +1,231 @@
+//! A member's own card, by an unguessable link: weights and plates, their version, sets, splits, range. Nothing about
+//! anybody else, and of limits only the member's own lines.
+
+use crate::app::App;
+use crate::assets;
+use crate::class_page::{ClassPage, load};
+use crate::draw::lane::Axis;
+use crate::draw::stack::{stack, words};
+use crate::error::{Page, WebError};
+use crate::frame::html;
+use crate::pages::Mark;
+use crate::pages::pacing::{sets_text, shown_rounds};
+use crate::pages::versions::range_of;
+use crate::session::{Theme, blocking};
+use actix_web::HttpRequest;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use chrono::Duration;
+use lantern_core::hour::Part;
+use lantern_core::loads::MemberLift;
+use lantern_core::plan::{LiftPlan, WorkoutPlan};
+use lantern_core::units::{clock, plain};
+use lantern_core::versions::Tier;
+use lantern_store::class;
+
+#[derive(Template)]
+#[template(path = "floor/card.html")]
+struct CardPage {
+    theme: Theme,
+    name: String,
+    session: String,
+    when: String,
+    tier: Option<Tier>,
+    lifts: Vec<LiftView>,
+    works: Vec<WorkView>,
+    defers: &'static str,
+}
+
+impl CardPage {
+    fn asset(&self, name: &str) -> String {
+        assets::url(name)
+    }
+}
+
+struct LiftView {
+    name: String,
+    when: String,
+    build: String,
+    head: String,
+    sets: Vec<(String, String, String, String)>,
+    base: String,
+    mark: Mark,
+    says: Vec<String>,
+}
+
+struct WorkView {
+    name: String,
+    when: String,
+    clock: String,
+    scale_this: String,
+    rounds: Vec<String>,
+    lines: Vec<(String, Vec<String>, bool)>,
+    ends: Vec<String>,
+    personal: Vec<String>,
+    likely: String,
+    low: String,
+    high: String,
+    mark: Mark,
+    lane: String,
+    axis: String,
+    note: String,
+}
+
+/// Clock time at which a part of the hour starts.
+fn starts(page: &ClassPage, part: Part, block: usize) -> String {
+    let slot = page.plan.hour.slots.iter().find(|s| s.part == part && s.block == Some(block));
+    slot.map(|s| (page.class.starts_at + Duration::seconds(i64::from(s.start_s))).format("%H:%M").to_string())
+        .unwrap_or_default()
+}
+
+fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i: usize) -> LiftView {
+    let rack = lift.racks.racks.iter().enumerate().find_map(|(n, r)| {
+        let at = r.members.iter().position(|m| *m == i)?;
+        Some((n + 1, at + 1))
+    });
+    let when = starts(page, Part::Strength, block);
+    let when = match rack {
+        Some((n, at)) => format!("{when} · rack {n}, lifter {at}"),
+        None => when,
+    };
+    let mut sets: Vec<(String, String, String, String)> = Vec::new();
+    let work: Vec<_> = l.working().collect();
+    let mut from = 0;
+    while from < work.len() {
+        let Some(s) = work.get(from) else { break };
+        let same =
+            work.iter().skip(from).take_while(|x| x.load_kg == s.load_kg && x.reps == s.reps).count().max(1);
+        let name = if same == 1 {
+            format!("Set {}", from + 1)
+        } else {
+            format!("Sets {} to {}", from + 1, from + same)
+        };
+        let (draw, plates) = if s.bar_kg > 0.0 {
+            (stack(&s.per_side_kg), words(&s.per_side_kg))
+        } else {
+            (String::new(), "each".to_owned())
+        };
+        sets.push((format!("{name}, {} reps", s.reps), plain(s.load_kg), draw, plates));
+        from += same;
+    }
+    let ramp: Vec<String> =
+        l.sets.iter().filter(|s| s.warm_up).map(|s| format!("{} × {}", plain(s.load_kg), s.reps)).collect();
+    let bar = l.bar_kg();
+    let bar = if bar > 0.0 { format!("{} kg bar. ", plain(bar)) } else { String::new() };
+    LiftView {
+        name: lantern_core::movement::catalogue().name(&l.lift),
+        when,
+        build: if ramp.is_empty() { bar } else { format!("{bar}Build up {}.", ramp.join(", ")) },
+        head: lift
+            .sets
+            .every_s
+            .map_or_else(|| "sets".to_owned(), |e| format!("every {}", clock(f64::from(e)))),
+        sets,
+        base: format!("100 % is {:.1} kg: {}", l.base.kg, l.base.words),
+        mark: Mark::of(l.base.provenance),
+        says: l.reasons.clone(),
+    }
+}
+
+fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
+    let (s, p, splits) = (w.stimulus.as_ref()?, w.placed.get(i)?, w.splits.get(i)?);
+    let standard = page.plan.members.get(i)?.standard;
+    let r = &p.predicted.prediction;
+    let done = splits.lines.iter().map(|l| l.round + 1).max().unwrap_or(0);
+    let rounds = if done > 3 { vec![0, done / 2, done - 1] } else { shown_rounds(done) };
+    let mut position = 0;
+    let version = w.versions.iter().find(|v| v.tier == p.tier);
+    let lines = p
+        .work
+        .lines
+        .iter()
+        .enumerate()
+        .map(|(n, l)| {
+            let at = position;
+            position += 1 + l.along.len();
+            let cells = rounds
+                .iter()
+                .map(|r| match splits.lines.iter().find(|x| x.position == at && x.round == *r) {
+                    Some(x) if x.sets.len() == 1 && l.unit != lantern_core::units::Unit::Reps => {
+                        clock(x.to_s - x.from_s)
+                    }
+                    Some(x) => sets_text(&x.sets),
+                    None => String::new(),
+                })
+                .collect();
+            let own = version.and_then(|v| v.work.lines.get(n)).is_some_and(|v| v != l);
+            let kg = lantern_core::versions::line_kg(l, standard, &p.predicted.athlete);
+            let mut text = l.text_for(standard);
+            if let (Some(kg), None) = (kg, l.kg()) {
+                text = format!("{text}, {} kg", plain(kg));
+            }
+            (text, cells, own)
+        })
+        .collect();
+    let scaled = r.scale_this.clone().unwrap_or_default();
+    let axis = Axis::of(s, &[range_of(r)]);
+    let (low, high, likely) = (s.write(r.p10()), s.write(r.p90()), s.write(r.p50()));
+    let cap = s.cap_s.map(|c| format!(" · cap {}", clock(c))).unwrap_or_default();
+    let label = format!("likely {likely}, 80 per cent range {low} to {high}");
+    let multi = done > 1 && s.is_time();
+    Some(WorkView {
+        name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
+        when: format!("{}{cap}", starts(page, Part::Workout, w.block)),
+        clock: format!("{}, in these sets", p.work.clock_text()),
+        rounds: if done > 1 {
+            rounds.iter().map(|r| (r + 1).to_string()).collect()
+        } else {
+            rounds.iter().map(|_| String::new()).collect()
+        },
+        lines,
+        ends: if multi {
+            rounds.iter().filter_map(|r| splits.round_ends.get(*r)).map(|t| clock(*t)).collect()
+        } else {
+            Vec::new()
+        },
+        personal: p.personal.iter().map(|x| format!("{}: {}", x.text, x.reason)).collect(),
+        lane: if scaled.is_empty() {
+            axis.lane(&range_of(r), None, None, 30.0, &label)
+        } else {
+            String::new()
+        },
+        axis: axis.head(),
+        likely: if scaled.is_empty() { likely } else { String::new() },
+        scale_this: scaled,
+        low,
+        high,
+        mark: Mark::of(r.provenance),
+        note: "Your own pace: the wall shows the one of your version's middle member.".to_owned(),
+    })
+}
+
+/// `GET /card/{token}`: no sign-in; the link is the key.
+pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> Page {
+    let theme = Theme::of(&request);
+    let token = token.into_inner();
+    let page = blocking(&app, move |conn, app| {
+        let (gym, class, member) = class::find_card(conn, &token)?;
+        let page = load(conn, app, gym, class)?;
+        let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
+        let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
+        let lifts = page
+            .plan
+            .strength
+            .iter()
+            .flat_map(|s| s.lifts.iter().map(move |l| (s.block, l)))
+            .filter_map(|(b, l)| Some(lift_view(&page, b, l, l.of(i)?, i)))
+            .collect();
+        Ok(CardPage {
+            theme,
+            name,
+            session: page.name(),
+            when: format!("{} · {}", page.class.starts_at.format("%a %-d %B, %H:%M"), page.gym.name),
+            tier: page.plan.workouts.first().and_then(|w| w.placed.get(i)).map(|p| p.tier),
+            lifts,
+            works: page.plan.workouts.iter().filter_map(|w| work_view(&page, w, i)).collect(),
+            defers: lantern_core::cautions::DEFERS,
+        })
+    })
+    .await?;
+    html(&page)
+}

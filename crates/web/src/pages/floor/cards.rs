@@ -1,0 +1,61 @@
+//! The coach's list of cards and the way to the wall.
+
+use crate::app::App;
+use crate::class_page::load;
+use crate::error::Page;
+use crate::frame::{Frame, html};
+use crate::pages::id;
+use crate::session::{Who, blocking};
+use actix_web::web::{Data, Path};
+use askama::Template;
+use lantern_core::units::plain;
+use lantern_core::versions::Tier;
+use lantern_store::ClassId;
+
+#[derive(Template)]
+#[template(path = "floor/page.html")]
+struct FloorPage {
+    frame: Frame,
+    base: String,
+    cards: Vec<Card>,
+}
+
+struct Card {
+    name: String,
+    tier: Option<Tier>,
+    loads: String,
+    token: String,
+}
+
+/// `GET /classes/{id}/floor`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let page = blocking(&app, move |conn, app| {
+        let page = load(conn, app, who.gym(), class)?;
+        let cards = page
+            .bookings
+            .iter()
+            .map(|b| {
+                let i = page.plan.members.iter().position(|m| m.id == b.member.to_string());
+                let loads =
+                    page.plan.strength.iter().flat_map(|s| &s.lifts).filter_map(|l| l.of(i?)).map(|l| {
+                        let kg: Vec<String> = l.working().map(|s| plain(s.load_kg)).collect();
+                        match (kg.first(), kg.last()) {
+                            (Some(a), Some(b)) if a != b => format!("{a} to {b} kg"),
+                            (Some(a), _) => format!("{a} kg"),
+                            _ => String::new(),
+                        }
+                    });
+                Card {
+                    name: b.name.clone(),
+                    tier: page.plan.workouts.first().and_then(|w| w.placed.get(i?)).map(|p| p.tier),
+                    loads: loads.collect::<Vec<_>>().join(", "),
+                    token: b.card_token.clone(),
+                }
+            })
+            .collect();
+        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), cards })
+    })
+    .await?;
+    html(&page)
+}

@@ -1,0 +1,5 @@
+//! The floor: the wall for everybody, a card for each member.
+
+pub mod card;
+pub mod cards;
+pub mod wall;

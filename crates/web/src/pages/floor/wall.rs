@@ -1,0 +1,243 @@
+//! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names.
+
+use crate::app::App;
+use crate::assets;
+use crate::class_page::{ClassPage, load};
+use crate::draw::esc;
+use crate::error::{Page, WebError};
+use crate::frame::{go, html};
+use crate::pages::id;
+use crate::pages::versions::members;
+use crate::session::{Change, Who, blocking};
+use actix_web::web::{Data, Path};
+use askama::Template;
+use chrono::{DateTime, Utc};
+use lantern_core::plan::WorkoutPlan;
+use lantern_core::stimulus::Stimulus;
+use lantern_core::units::clock as write_clock;
+use lantern_core::versions::{Line, Tier};
+use lantern_store::{ClassId, class};
+use std::fmt::Write as _;
+
+/// Width of the scale bar, px.
+const BAR: f64 = 1808.0;
+
+#[derive(Template)]
+#[template(path = "floor/wall.html")]
+struct WallPage {
+    name: String,
+    what: String,
+    base: String,
+    csrf: String,
+    /// ms since 1970, or empty while the clock stands.
+    started: String,
+    now: i64,
+    end: f64,
+    scale: f64,
+    clock: String,
+    running: bool,
+    bar: String,
+    versions: Vec<VersionView>,
+    waits: String,
+}
+
+impl WallPage {
+    fn asset(&self, name: &str) -> String {
+        assets::url(name)
+    }
+}
+
+struct VersionView {
+    tier: Tier,
+    members: String,
+    lines: Vec<String>,
+    /// `from,to,line,round;…` in seconds: where the pace is.
+    moves: String,
+    /// `at,name;…`: checkpoints.
+    checks: String,
+    next: (String, String),
+}
+
+/// A line that fits a third of the wall: the load without its unit.
+fn short(line: &Line) -> String {
+    let text = line.text();
+    let text = text.split(" (").next().unwrap_or(&text);
+    text.strip_suffix(" kg").unwrap_or(text).replace('/', " / ").replace("  ", " ")
+}
+
+fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
+    w.versions
+        .iter()
+        .zip(&w.pace)
+        .map(|(v, p)| {
+            // positions count what goes along with a line; the wall shows lines
+            let mut line_of = Vec::new();
+            for (i, l) in v.work.lines.iter().enumerate() {
+                line_of.extend(std::iter::repeat_n(i, 1 + l.along.len()));
+            }
+            let moves: Vec<String> = p
+                .splits
+                .lines
+                .iter()
+                .map(|l| {
+                    let line = line_of.get(l.position).copied().unwrap_or(0);
+                    format!("{:.0},{:.0},{line},{}", l.from_s, l.to_s, l.round + 1)
+                })
+                .collect();
+            let name = |c: &lantern_core::plan::Checkpoint| {
+                if c.name == "Finish" { "Finish by".to_owned() } else { c.name.replace(" done", " by") }
+            };
+            let checks: Vec<String> =
+                p.checkpoints.iter().map(|c| format!("{:.0},{}", c.on_pace, name(c))).collect();
+            VersionView {
+                tier: v.tier,
+                members: members(w.members_of(v.tier).len()),
+                lines: v.work.lines.iter().map(short).collect(),
+                moves: moves.join(";"),
+                checks: checks.join(";"),
+                next: p.checkpoints.first().map(|c| (name(c), write_clock(c.on_pace))).unwrap_or_default(),
+            }
+        })
+        .collect()
+}
+
+/// The scale bar of the workout: minutes, target and end; the script moves the mark.
+fn bar(s: Option<&Stimulus>, scale: f64) -> String {
+    let x = |t: f64| t / scale * BAR;
+    let mut out = String::from(
+        "<svg class=\"wbar\" width=\"1808\" height=\"112\" viewBox=\"0 0 1808 112\" role=\"img\" aria-label=\"time line of the workout\">",
+    );
+    let window =
+        s.filter(|s| s.is_time()).and_then(|s| Some((s.low.unwrap_or(0.0), s.high?, s.window_text())));
+    if let Some((a, b, _)) = &window {
+        let _ = write!(
+            out,
+            "<rect x=\"{:.1}\" width=\"{:.1}\" y=\"0\" height=\"76\" fill=\"var(--hl-tint)\"/>",
+            x(*a),
+            x(*b) - x(*a)
+        );
+    }
+    let minutes = (scale / 60.0).ceil() as usize;
+    for m in (0..minutes).step_by(2) {
+        let (a, b) = (m as f64 * 60.0, ((m + 1) as f64 * 60.0).min(scale));
+        let _ = write!(
+            out,
+            "<rect x=\"{:.1}\" width=\"{:.1}\" y=\"42\" height=\"26\" fill=\"currentColor\"/>",
+            x(a),
+            x(b) - x(a)
+        );
+    }
+    out.push_str("<rect x=\"1\" y=\"43\" width=\"1806\" height=\"24\" fill=\"none\" stroke=\"currentColor\" stroke-width=\"2\"/><rect x=\"1800\" width=\"8\" y=\"22\" height=\"66\" fill=\"currentColor\"/>");
+    if let Some((a, b, words)) = &window {
+        let at = x((a + b) / 2.0).clamp(230.0, BAR - 230.0);
+        let _ = write!(
+            out,
+            "<text class=\"tg\" x=\"{at:.1}\" y=\"33\" text-anchor=\"middle\">target {}</text>",
+            esc(words)
+        );
+    }
+    let step = if minutes > 12 { 3 } else { 2 };
+    for m in (step..minutes).step_by(step) {
+        if minutes - m >= 1 && x(m as f64 * 60.0) < BAR - 70.0 {
+            let _ = write!(
+                out,
+                "<text x=\"{:.1}\" y=\"112\" text-anchor=\"middle\">{m}</text>",
+                x(m as f64 * 60.0)
+            );
+        }
+    }
+    let _ = write!(out, "<text x=\"1808\" y=\"112\" text-anchor=\"end\">{}</text>", write_clock(scale));
+    out.push_str("<rect id=\"mark\" x=\"-8\" y=\"22\" width=\"16\" height=\"66\" fill=\"var(--hl-lamp)\" stroke=\"var(--hl-paper)\" stroke-width=\"4\"/></svg>");
+    out
+}
+
+fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
+    let w = page.plan.workouts.iter().find(|w| w.waits.is_none());
+    let s = w.and_then(|w| w.stimulus.as_ref());
+    let first = w.and_then(|w| w.versions.first());
+    let clocked = first.and_then(|v| v.work.amrap_s());
+    let paced = w.map_or(0.0, |w| {
+        w.pace.iter().filter_map(|p| p.checkpoints.last()).map(|c| c.on_pace).fold(0.0, f64::max)
+    });
+    let cap = s.and_then(|s| s.cap_s);
+    let end = clocked.or(cap).unwrap_or(0.0);
+    let scale = if end > 0.0 { end } else { paced.max(s.and_then(|s| s.high).unwrap_or(0.0)).max(300.0) };
+    let what = first.map(|v| {
+        let words = v.work.clock_text();
+        match (clocked, cap) {
+            (Some(t), _) => format!("as many rounds as possible, {}", write_clock(t)),
+            (None, Some(c)) => format!("{words}, cap {}", write_clock(c)),
+            (None, None) => words,
+        }
+    });
+    let started = page.class.clock_started_at;
+    let gone = started.map_or(0.0, |t| ((now - t).num_milliseconds() as f64 / 1000.0).max(0.0).floor());
+    let shown = if end > 0.0 { gone.min(end) } else { gone };
+    WallPage {
+        name: w.and_then(|w| w.name.clone()).unwrap_or_else(|| page.name()),
+        what: what.unwrap_or_default(),
+        base: page.base(),
+        csrf,
+        started: started.map(|t| t.timestamp_millis().to_string()).unwrap_or_default(),
+        now: now.timestamp_millis(),
+        end,
+        scale,
+        clock: write_clock(shown),
+        running: started.is_some(),
+        bar: bar(s, scale),
+        versions: w.map(versions).unwrap_or_default(),
+        waits: page
+            .plan
+            .workouts
+            .iter()
+            .find_map(|w| w.waits.clone())
+            .unwrap_or_else(|| "No workout on the sheet yet.".to_owned()),
+    }
+}
+
+/// `GET /classes/{id}/wall`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let page = blocking(&app, move |conn, app| {
+        let page = load(conn, app, who.gym(), class)?;
+        Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))
+    })
+    .await?;
+    html(&page)
+}
+
+/// `POST /classes/{id}/clock`: starts the clock or takes it back to 0:00.
+pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let started = match change.fields.get("clock") {
+        "start" => Some(Utc::now()),
+        "reset" => None,
+        _ => return Err(WebError::Unreadable("the clock is started or taken back to 0:00".to_owned())),
+    };
+    let gym = change.who.gym();
+    blocking(&app, move |conn, _| Ok(class::change_clock(conn, gym, class, started)?)).await?;
+    go(&format!("/classes/{class}/wall"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lantern_core::sheet::read;
+    use lantern_core::versions::Work;
+
+    #[test]
+    fn lines_of_the_wall_are_short() {
+        let block = read("# workout\nfor time\n12 power clean 60/42.5 kg\n200 m run").sheet.blocks[0].clone();
+        let work = Work::from_block(&block).unwrap();
+        assert_eq!(
+            work.lines.iter().map(short).collect::<Vec<_>>(),
+            ["12 power cleans 60 / 42.5", "200 m run"]
+        );
+    }
+
+    #[test]
+    fn the_bar_ends_where_the_clock_does() {
+        let b = bar(None, 840.0);
+        assert!(b.contains(">14:00</text>") && b.contains("id=\"mark\""));
+    }
+}

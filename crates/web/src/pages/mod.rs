@@ -1,0 +1,95 @@
+//! One file a task: its handlers and what its templates show.
+
+pub mod classes;
+pub mod floor;
+pub mod hour;
+pub mod kit;
+pub mod loads;
+pub mod log;
+pub mod members;
+pub mod pacing;
+pub mod record;
+pub mod sheet;
+pub mod signin;
+pub mod stimulus;
+pub mod versions;
+pub mod warm_up;
+
+use crate::class_page::ClassPage;
+use crate::error::WebError;
+use crate::session::{Change, blocking};
+use actix_web::web::Data;
+use lantern_core::plan::Decision;
+use lantern_core::units::Provenance;
+use lantern_store::{ClassId, decision};
+use uuid::Uuid;
+
+/// The mark after a number that says how it is known.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Mark {
+    /// Its look.
+    pub class: &'static str,
+    /// Its word.
+    pub word: &'static str,
+}
+
+impl Mark {
+    /// Of a provenance.
+    pub fn of(p: Provenance) -> Mark {
+        let class = match p {
+            Provenance::Tested => "is-t",
+            Provenance::Estimated => "is-e",
+            Provenance::Assumed => "is-a",
+        };
+        Mark { class, word: p.word() }
+    }
+}
+
+/// A safety note as a page shows it.
+pub struct CautionView {
+    /// Heading.
+    pub title: String,
+    /// Where it belongs.
+    pub place: String,
+    /// What the coach says.
+    pub says: String,
+    /// What to do.
+    pub action: String,
+    /// When to send somebody to a clinician.
+    pub refer: String,
+}
+
+/// Notes of some blocks, or all of them.
+pub fn cautions(page: &ClassPage, fits: impl Fn(Option<usize>) -> bool) -> Vec<CautionView> {
+    page.plan
+        .cautions
+        .iter()
+        .filter(|c| fits(c.block))
+        .map(|c| CautionView {
+            title: c.title.clone(),
+            place: if c.because.is_empty() { c.at.clone() } else { format!("{}; {}", c.at, c.because) },
+            says: c.says.clone(),
+            action: c.action.clone(),
+            refer: c.refer.clone().unwrap_or_default(),
+        })
+        .collect()
+}
+
+/// An id in an address; a wrong one is a page that does not exist.
+pub fn id(text: &str) -> Result<Uuid, WebError> {
+    Uuid::parse_str(text).map_err(|_| WebError::NoPage)
+}
+
+/// Adds a decision of the coach to a class and goes back to a step.
+pub async fn decide(
+    app: Data<crate::app::App>,
+    change: Change,
+    class: &str,
+    made: Decision,
+    back: &str,
+) -> crate::error::Page {
+    let class = ClassId(id(class)?);
+    let gym = change.who.gym();
+    blocking(&app, move |conn, _| Ok(decision::add(conn, gym, class, &made)?)).await?;
+    crate::frame::go(&format!("/classes/{class}/{back}"))
+}

@@ -1,0 +1,151 @@
+//! Pace of each version: aim, chart, checkpoints, sets.
+
+use super::id;
+use super::versions::members;
+use crate::app::App;
+use crate::class_page::{ClassPage, load};
+use crate::draw::pace::chart;
+use crate::error::Page;
+use crate::frame::{Frame, html};
+use crate::session::{Who, blocking};
+use actix_web::web::{Data, Path};
+use askama::Template;
+use lantern_core::plan::{VersionPace, WorkoutPlan};
+use lantern_core::stimulus::Stimulus;
+use lantern_core::units::{clock, plain};
+use lantern_core::versions::{Splits, Tier, Version, Work};
+use lantern_store::ClassId;
+
+/// Rounds that fit side by side in a version's column.
+const MOST_ROUNDS: usize = 4;
+
+#[derive(Template)]
+#[template(path = "plan/pacing.html")]
+struct PacingPage {
+    frame: Frame,
+    works: Vec<WorkView>,
+}
+
+struct WorkView {
+    name: String,
+    target: String,
+    waits: Option<String>,
+    window_end: String,
+    versions: Vec<VersionView>,
+}
+
+struct VersionView {
+    tier: Tier,
+    members: String,
+    aim: String,
+    chart: String,
+    checks: Vec<(String, String, String, String)>,
+    latest: bool,
+    capped: bool,
+    rounds: Vec<String>,
+    lines: Vec<(String, Vec<(String, String)>)>,
+    whose: String,
+}
+
+/// Rounds shown side by side: all, or the first two, the middle and the last.
+pub fn shown_rounds(n: usize) -> Vec<usize> {
+    if n <= MOST_ROUNDS { (0..n).collect() } else { vec![0, 1, n / 2, n - 1] }
+}
+
+/// Sets as they are broken: `7 + 5`; nothing for a single set that is counted in metres.
+pub fn sets_text(sets: &[f64]) -> String {
+    sets.iter().map(|n| plain(n.round())).collect::<Vec<_>>().join(" + ")
+}
+
+/// Names and cells of every position of a round in the rounds that are shown: (sets, time).
+pub fn set_lines(work: &Work, splits: &Splits, rounds: &[usize]) -> Vec<(String, Vec<(String, String)>)> {
+    let names: Vec<String> = work
+        .lines
+        .iter()
+        .flat_map(|l| {
+            let along = l.along.iter().map(|a| lantern_core::movement::say::spoken(&a.movement));
+            std::iter::once(l.text()).chain(along).collect::<Vec<_>>()
+        })
+        .collect();
+    names
+        .into_iter()
+        .enumerate()
+        .map(|(position, name)| {
+            let cells = rounds
+                .iter()
+                .map(|r| match splits.lines.iter().find(|l| l.position == position && l.round == *r) {
+                    Some(l) => {
+                        let whole = l.sets.len() == 1 && name.contains(" m ");
+                        (if whole { String::new() } else { sets_text(&l.sets) }, clock(l.to_s - l.from_s))
+                    }
+                    None => (String::new(), String::new()),
+                })
+                .collect();
+            (name, cells)
+        })
+        .collect()
+}
+
+fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &VersionPace) -> VersionView {
+    let n = w.members_of(v.tier).len();
+    let done = p.splits.lines.iter().map(|l| l.round + 1).max().unwrap_or(0);
+    let rounds = shown_rounds(done);
+    let time = |t: Option<f64>| t.map(clock).unwrap_or_default();
+    let empty = p.checkpoints.is_empty();
+    VersionView {
+        tier: v.tier,
+        members: members(n),
+        aim: if empty { String::new() } else { s.write(p.aim) },
+        chart: chart(p, s, v.work.amrap_s().unwrap_or(0.0)),
+        latest: s.is_time() && s.high.is_some(),
+        capped: s.is_time() && s.cap_s.is_some(),
+        checks: p
+            .checkpoints
+            .iter()
+            .map(|c| (c.name.clone(), clock(c.on_pace), time(c.latest_window), time(c.latest_cap)))
+            .collect(),
+        rounds: if done == 1 {
+            vec!["Sets".to_owned()]
+        } else {
+            rounds.iter().map(|r| format!("Round {}", r + 1)).collect()
+        },
+        lines: set_lines(&v.work, &p.splits, &rounds),
+        whose: match p.member.and_then(|m| page.plan.members.get(m)) {
+            Some(m) => format!("Paced by {}, in the middle of this version.", m.name),
+            None => "Nobody does this version today: paced by a model member.".to_owned(),
+        },
+    }
+}
+
+/// `GET /classes/{id}/pacing`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let page = blocking(&app, move |conn, app| {
+        let page = load(conn, app, who.gym(), class)?;
+        let works = page
+            .plan
+            .workouts
+            .iter()
+            .map(|w| WorkView {
+                name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
+                target: w
+                    .stimulus
+                    .as_ref()
+                    .map(|s| format!("target {}", s.window_text()))
+                    .unwrap_or_default(),
+                waits: w.waits.clone(),
+                window_end: w.stimulus.as_ref().and_then(|s| s.high).map(clock).unwrap_or_default(),
+                versions: w
+                    .stimulus
+                    .as_ref()
+                    .map(|s| {
+                        w.versions.iter().zip(&w.pace).map(|(v, p)| version(&page, w, s, v, p)).collect()
+                    })
+                    .unwrap_or_default(),
+            })
+            .collect();
+        Ok(PacingPage { frame: page.frame(&who, "pacing"), works })
+    })
+    .await?;
+    html(&page)
+}

@@ -1,0 +1,206 @@
+//! The track record: every predicted result against what happened.
+
+use super::Mark;
+use crate::app::App;
+use crate::draw::bars;
+use crate::draw::lane::{Axis, Range};
+use crate::error::Page;
+use crate::frame::{Frame, Part, html};
+use crate::session::{Who, blocking};
+use actix_web::web::Data;
+use askama::Template;
+use lantern_core::record::{LEAST_FOR_A_CLAIM, PROMISED, Pair, Record, Share, Verdict, record};
+use lantern_core::sheet::TargetUnit;
+use lantern_core::stimulus::{Length, Said, Stimulus};
+use lantern_core::units::Provenance;
+use lantern_core::versions::PredictionUnit;
+use lantern_store::logbook::Held;
+use lantern_store::{gym, logbook, roster};
+use std::collections::HashMap;
+
+#[derive(Template)]
+#[template(path = "record/page.html")]
+struct RecordPage {
+    frame: Frame,
+    lead: String,
+    of: usize,
+    percent: String,
+    claim: String,
+    axis: String,
+    provenance: Vec<ProvenanceView>,
+    slots_say: String,
+    slots: String,
+    lean: String,
+    classes: Vec<(String, String, String, Vec<bool>, String)>,
+}
+
+struct ProvenanceView {
+    mark: Mark,
+    inside: String,
+    of100: String,
+    lane: String,
+    verdict: &'static str,
+    off: bool,
+}
+
+/// Pairs of prediction and result: only who did the version that was predicted, and only where a range was given.
+fn pairs(held: &[Held], standards: &HashMap<String, lantern_core::units::Standard>) -> Vec<Pair> {
+    let mut out = Vec::new();
+    for (class, h) in held.iter().enumerate() {
+        for r in &h.results {
+            let id = r.member.to_string();
+            let prediction = h
+                .plan
+                .members
+                .iter()
+                .find(|m| m.id == id)
+                .and_then(|m| m.predictions.iter().find(|p| p.block == r.block as usize));
+            let Some(p) = prediction.filter(|p| p.scale_this.is_none() && p.tier == r.tier) else { continue };
+            let version = h.plan.versions.iter().find(|v| v.block == p.block && v.tier == p.tier);
+            let reps = standards.get(&id).zip(version).map_or(1.0, |(s, v)| s.of(v.board_reps));
+            let is_time = p.unit == PredictionUnit::Seconds;
+            // a capped result stands at the cap, where the prediction's slow end stands too
+            let cap = is_time.then(|| p.deciles[8]);
+            let result = match r.outcome {
+                lantern_core::logbook::Outcome::Capped { .. } => cap,
+                ref o => o.compared(None, reps),
+            };
+            let Some(result) = result else { continue };
+            out.push(Pair { class, deciles: p.deciles, result, is_time, provenance: p.provenance });
+        }
+    }
+    out
+}
+
+/// An axis from 40 to 100 of a hundred with the promise marked.
+fn share_axis() -> Axis {
+    let s = Stimulus {
+        unit: TargetUnit::Reps,
+        low: Some(PROMISED * 100.0),
+        high: Some(PROMISED * 100.0),
+        said: Said::Sheet,
+        cap_s: None,
+        wishes: Vec::new(),
+        length: Length::Short,
+    };
+    let whole = Range { low: 40.0, middle: 80.0, high: 98.0, provenance: Provenance::Tested };
+    Axis::of(&s, &[whole])
+}
+
+fn hundred(v: f64) -> String {
+    format!("{:.0}", v * 100.0)
+}
+
+fn provenance_view(p: Provenance, s: &Share, axis: &Axis) -> ProvenanceView {
+    let verdict = s.verdict();
+    let range = Range {
+        low: s.low * 100.0,
+        middle: s.value() * 100.0,
+        high: s.high * 100.0,
+        provenance: Provenance::Tested,
+    };
+    ProvenanceView {
+        mark: Mark::of(p),
+        inside: format!("{} of {}", s.inside, s.of),
+        of100: if s.of == 0 { "–".to_owned() } else { hundred(s.value()) },
+        lane: if s.of == 0 {
+            axis.empty(30.0)
+        } else {
+            axis.lane(
+                &range,
+                None,
+                None,
+                30.0,
+                &format!("{} of 100, likely {} to {}", hundred(s.value()), hundred(s.low), hundred(s.high)),
+            )
+        },
+        verdict: verdict.words(),
+        off: matches!(verdict, Verdict::TooNarrow | Verdict::TooWide),
+    }
+}
+
+fn claim(r: &Record) -> String {
+    let s = &r.all;
+    let counts = format!("{} of {}.", s.inside, s.of);
+    if s.of < LEAST_FOR_A_CLAIM {
+        return format!("{counts} Under {LEAST_FOR_A_CLAIM} I make no claim.");
+    }
+    let likely = format!(
+        "With this many results the true rate is likely between {} and {}",
+        hundred(s.low),
+        hundred(s.high)
+    );
+    let so = match s.verdict() {
+        Verdict::Holds => "so the promise can stand",
+        Verdict::TooNarrow => "so my ranges are too narrow",
+        _ => "so my ranges are wider than they need be",
+    };
+    format!("{counts} {likely}, {so}.")
+}
+
+fn lean(r: &Record) -> String {
+    let (better, worse) = (r.slots[0], r.slots[9]);
+    let outside = better + worse;
+    if outside == 0 {
+        return "No result fell outside.".to_owned();
+    }
+    let words = if better > worse {
+        "Misses lean better"
+    } else if worse > better {
+        "Misses lean worse"
+    } else {
+        "Misses lean neither way"
+    };
+    format!("{words}: {better} better, {worse} worse than the range.")
+}
+
+/// `GET /record`.
+pub async fn show(app: Data<App>, who: Who) -> Page {
+    let page = blocking(&app, move |conn, _| {
+        let gym = gym::find(conn, who.gym())?;
+        let held = logbook::held(conn, who.gym())?;
+        let standards = roster::list(conn, who.gym())?.into_iter().map(|m| (m.id, m.standard)).collect();
+        let pairs = pairs(&held, &standards);
+        let r = record(&pairs);
+        let axis = share_axis();
+        let day =
+            |i: usize| held.get(i).map(|h| h.starts_at.format("%-d %B").to_string()).unwrap_or_default();
+        let lead = match (r.by_class.first(), r.by_class.last()) {
+            (Some(a), Some(b)) => format!(
+                "{} classes, {} to {}. Every result that was predicted, against what happened.",
+                r.by_class.len(),
+                day(a.0),
+                day(b.0)
+            ),
+            _ => String::new(),
+        };
+        let classes = r
+            .by_class
+            .iter()
+            .rev()
+            .take(14)
+            .map(|(c, s)| {
+                let h = held.get(*c);
+                let name = h.and_then(|h| h.plan.title.clone()).unwrap_or_else(|| "Session".to_owned());
+                let cells = (0..s.of).map(|i| i < s.inside).collect();
+                let href = h.map_or_else(String::new, |h| format!("/classes/{}/log", h.class));
+                (day(*c), name, format!("{} of {}", s.inside, s.of), cells, href)
+            })
+            .collect();
+        Ok(RecordPage {
+            frame: Frame::new(&who, &gym, Part::Record, "Track record"),
+            lead,
+            of: r.all.of,
+            percent: hundred(r.all.value()),
+            claim: claim(&r),
+            axis: axis.head().replace("target 80 reps", "promised"),
+            provenance: r.by_provenance.iter().map(|(p, s)| provenance_view(*p, s, &axis)).collect(),
+            slots_say: format!("10 slots, each should hold about {:.0}", r.all.of as f64 / 10.0),
+            slots: bars::slots(&r),
+            lean: lean(&r),
+            classes,
+        })
+    })
+    .await?;
+    html(&page)
+}

@@ -1,0 +1,410 @@
+//! The session sheet: text on the left, what was read on the right, problems at their place.
+
+use super::id;
+use crate::app::App;
+use crate::class_page::{ClassPage, load};
+use crate::draw::esc;
+use crate::error::Page;
+use crate::frame::{Frame, go, html};
+use crate::session::{Change, Who, blocking};
+use actix_web::web::{Data, Path};
+use askama::Template;
+use lantern_core::movement::catalogue;
+use lantern_core::sheet::{Block, Format, LiftSets, MoveLine, Problem, Reading, Severity, TotalCount, read};
+use lantern_core::units::{clock, pair, plain};
+use lantern_store::{ClassId, sheet};
+use std::collections::BTreeMap;
+
+/// Lines that are shown beside the text; a longer paste is read all the same.
+const MOST_SHOWN: usize = 300;
+/// Problems that are shown at once.
+const MOST_PROBLEMS: usize = 12;
+/// Least height of the paper, in lines.
+const LEAST_LINES: usize = 17;
+
+/// One line beside the text.
+struct LineView {
+    number: usize,
+    marked: String,
+    bad: bool,
+    tag: &'static str,
+    kind: &'static str,
+    text: String,
+}
+
+/// One problem below the text.
+struct ProblemView {
+    index: usize,
+    line: u32,
+    column: u32,
+    length: u32,
+    error: bool,
+    first: bool,
+    message: String,
+    suggestions: Vec<String>,
+}
+
+#[derive(Template)]
+#[template(path = "sheet/reading.html")]
+struct ReadingPart {
+    base: String,
+    oob: bool,
+    lines: Vec<LineView>,
+    cut: usize,
+    problems: Vec<ProblemView>,
+    more: usize,
+    sums: String,
+    saved: String,
+}
+
+#[derive(Template)]
+#[template(path = "sheet/page.html")]
+struct SheetPage {
+    frame: Frame,
+    base: String,
+    text: String,
+    height: usize,
+    oob: bool,
+    lines: Vec<LineView>,
+    cut: usize,
+    problems: Vec<ProblemView>,
+    more: usize,
+    sums: String,
+    saved: String,
+}
+
+/// What each line was read as: (kind, words).
+fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str, String)> {
+    let mut out = BTreeMap::new();
+    for b in &reading.sheet.blocks {
+        out.insert(b.line, block_words(b));
+        for l in &b.lifts {
+            out.insert(l.line, ("Sets", lift_words(l)));
+        }
+        for m in b.moves() {
+            out.insert(m.line, ("Work", move_words(b, m)));
+        }
+    }
+    for (line, number) in text.lines().zip(1u32..) {
+        let trimmed = line.trim();
+        if trimmed.is_empty() || out.contains_key(&number) {
+            continue;
+        }
+        if trimmed.starts_with("//") {
+            out.insert(number, ("", "<span class=\"u\">a comment</span>".to_owned()));
+            continue;
+        }
+        let low = trimmed.to_lowercase();
+        let is_title = reading.sheet.title.as_ref().is_some_and(|t| low.contains(&t.to_lowercase()));
+        let noted = reading.sheet.blocks.iter().any(|b| b.notes.iter().any(|n| trimmed.contains(n.as_str())));
+        let entry = if is_title && number <= 3 {
+            ("Name", format!("<b>{}</b>", esc(reading.sheet.title.as_deref().unwrap_or_default())))
+        } else if noted {
+            ("Note", "kept word for word".to_owned())
+        } else if let Some(words) = day_words(reading, &low) {
+            words
+        } else {
+            ("", "<span class=\"u\">read</span>".to_owned())
+        };
+        out.insert(number, entry);
+    }
+    out
+}
+
+fn day_words(reading: &Reading, low: &str) -> Option<(&'static str, String)> {
+    let key = low.split(':').next().unwrap_or_default().trim();
+    let s = &reading.sheet;
+    Some(match key {
+        "date" | "day" => ("When", format!("<b>{}</b>", s.date?.format("%A %-d %B %Y"))),
+        "class" | "class length" => ("Class", format!("<b>{}</b>", clock(f64::from(s.class_s?)))),
+        "intent" | "feel" | "stimulus" | "goal" | "intention" => {
+            ("Stimulus", "<b>Your note</b>, kept word for word".to_owned())
+        }
+        "units" | "unit" => ("Units", "loads without a unit".to_owned()),
+        "score" => {
+            let b = s.blocks.iter().find(|b| b.score.is_some())?;
+            ("Score", format!("<b>{}</b>", b.scored().words()))
+        }
+        k if k.starts_with("sets")
+            || k.starts_with("unbroken")
+            || k.starts_with("rest")
+            || k.starts_with("limit")
+            || k.starts_with("pace")
+            || k.starts_with("round") && low.contains("<=") =>
+        {
+            ("Keep", "in every version".to_owned())
+        }
+        _ => return None,
+    })
+}
+
+fn block_words(b: &Block) -> (&'static str, String) {
+    let kind = match b.kind.word() {
+        "warm-up" => "Warm-up",
+        "strength" => "Strength",
+        "skill" => "Skill",
+        "workout" => "Workout",
+        "accessory" => "Accessory",
+        _ => "Cool-down",
+    };
+    let mut parts = Vec::new();
+    if let Some(n) = &b.name {
+        parts.push(format!("<b>{}</b>", esc(n)));
+    }
+    match &b.format {
+        Some(Format::Rounds { n }) => parts.push(format!("<b>{n} rounds</b>, clock counts up")),
+        Some(Format::Scheme { reps }) => {
+            let reps: Vec<String> = reps.iter().map(u32::to_string).collect();
+            parts.push(format!("<b>{}</b> for time", reps.join("-")));
+        }
+        Some(Format::Chipper) => parts.push("<b>once through</b>, clock counts up".to_owned()),
+        Some(Format::Amrap { seconds }) => {
+            parts.push(format!("<b>{}</b>, as many rounds as possible", clock(f64::from(*seconds))));
+        }
+        Some(Format::Quality { rounds, .. }) if *rounds > 1 => {
+            parts.push(format!("{rounds} rounds with care, unscored"))
+        }
+        Some(Format::Quality { .. }) => parts.push("with care, unscored".to_owned()),
+        _ => {}
+    }
+    if let Some(d) = b.duration_s {
+        parts.push(format!("<b>{}</b> set aside", clock(f64::from(d))));
+    }
+    if let Some(c) = b.cap_s {
+        parts.push(format!("<b>cap {}</b>", clock(f64::from(c))));
+    }
+    if let Some(t) = b.target {
+        let s = lantern_core::stimulus::Stimulus::of_sheet(b, t, None);
+        parts.push(format!("target {}", s.window_text()));
+    }
+    (kind, parts.join(" · "))
+}
+
+fn lift_words(l: &LiftSets) -> String {
+    let name = l.movement.id().map_or_else(String::new, |id| catalogue().name(id));
+    let reps = l.reps.first().copied().unwrap_or(0);
+    let sets = if l.reps.iter().all(|r| *r == reps) {
+        format!("{} sets of {reps}", l.reps.len())
+    } else {
+        l.reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-")
+    };
+    let percent = l.percent.as_ref().map(|p| {
+        let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
+        format!(" at {} %", values.join(if p.band { " to " } else { ", " }))
+    });
+    let every = l.every_s.map(|s| {
+        let n = l.reps.len() as u32;
+        format!(" · {n} × {} = {}", clock(f64::from(s)), clock(f64::from(s * n)))
+    });
+    format!("<b>{}</b>, {sets}{}{}", esc(&name), percent.unwrap_or_default(), every.unwrap_or_default())
+}
+
+fn move_words(b: &Block, m: &MoveLine) -> String {
+    let Some(id) = m.movement.id() else { return "of something".to_owned() };
+    let total = b.totals().into_iter().find(|t| t.movement == id).and_then(|t| t.count);
+    let suffix = match m.unit.suffix() {
+        "" => String::new(),
+        s => format!(" {s}"),
+    };
+    let all = match total {
+        Some(TotalCount::Each(n)) => format!(" · {}{suffix} in all", plain(n)),
+        Some(TotalCount::ByStandard(c)) => format!(" · {}{suffix} in all", pair(c)),
+        None => String::new(),
+    };
+    let load = match &m.load {
+        Some(lantern_core::sheet::Load::Kg { kg, .. }) => format!(" at {} kg", pair(*kg)),
+        Some(lantern_core::sheet::Load::Percent { percent, .. }) => format!(" at {} %", plain(*percent)),
+        _ => String::new(),
+    };
+    format!(
+        "<b>{}</b>{load}{}",
+        esc(&catalogue().name(id)),
+        if b.rounds() > 1 || m.count.is_none() { all } else { String::new() }
+    )
+}
+
+/// A line with the meant characters of its problems marked.
+fn marked(line: &str, problems: &[&Problem]) -> String {
+    let chars: Vec<char> = line.chars().collect();
+    let mut bad = vec![false; chars.len()];
+    for p in problems {
+        let from = (p.column as usize).saturating_sub(1);
+        for slot in bad.iter_mut().skip(from).take(p.length as usize) {
+            *slot = true;
+        }
+    }
+    let mut out = String::new();
+    let mut open = false;
+    for (c, b) in chars.iter().zip(&bad) {
+        if *b != open {
+            out.push_str(if *b { "<span class=\"hl-bad\">" } else { "</span>" });
+            open = *b;
+        }
+        out.push_str(&esc(&c.to_string()));
+    }
+    if open {
+        out.push_str("</span>");
+    }
+    out
+}
+
+fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> ReadingPart {
+    let says = said(reading, text);
+    let all: Vec<&str> = text.split('\n').collect();
+    let lines = all
+        .iter()
+        .zip(1..)
+        .take(MOST_SHOWN)
+        .map(|(line, number)| {
+            let here: Vec<&Problem> = reading.problems.iter().filter(|p| p.line as usize == number).collect();
+            let error = here.iter().any(|p| p.severity == Severity::Error);
+            let warned = !here.is_empty();
+            let (kind, text) = says.get(&(number as u32)).cloned().unwrap_or_default();
+            // only the characters that can be seen beside the reading are worth drawing
+            let visible: String = line.trim_end_matches('\r').chars().take(400).collect();
+            LineView {
+                number,
+                marked: marked(&visible, &here),
+                bad: warned,
+                tag: if error { "not read" } else { "look" },
+                kind,
+                text,
+            }
+        })
+        .collect();
+    let first = reading.problems.iter().position(|p| p.severity == Severity::Error).unwrap_or(0);
+    let problems: Vec<ProblemView> = reading
+        .problems
+        .iter()
+        .enumerate()
+        .take(MOST_PROBLEMS)
+        .map(|(index, p)| ProblemView {
+            index,
+            line: p.line,
+            column: p.column,
+            length: p.length,
+            error: p.severity == Severity::Error,
+            first: index == first,
+            message: p.message.clone(),
+            suggestions: p.suggestions.clone(),
+        })
+        .collect();
+    let written = all.iter().filter(|l| !l.trim().is_empty()).count();
+    let mut unread: Vec<u32> =
+        reading.problems.iter().filter(|p| p.severity == Severity::Error).map(|p| p.line).collect();
+    unread.dedup();
+    ReadingPart {
+        base: base.to_owned(),
+        oob,
+        cut: all.len().saturating_sub(MOST_SHOWN),
+        more: reading.problems.len().saturating_sub(MOST_PROBLEMS),
+        lines,
+        problems,
+        sums: format!("{} of {written} written lines read.", written.saturating_sub(unread.len())),
+        saved,
+    }
+}
+
+fn page(who: &Who, class: &ClassPage) -> SheetPage {
+    let draft = class.session.draft.clone();
+    let text = draft.clone().unwrap_or_else(|| class.session.sheet.clone());
+    let saved = match draft {
+        Some(_) => "Kept as a draft. Save it to plan with it.".to_owned(),
+        None => "Saved.".to_owned(),
+    };
+    let reading = read(&text);
+    let p = part(&class.base(), &text, &reading, saved, false);
+    let mut frame = class.frame(who, "sheet");
+    if let Some(step) = frame.steps.as_mut().and_then(|s| s.list.first_mut()) {
+        step.look = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
+    }
+    SheetPage {
+        frame,
+        base: p.base,
+        height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
+        text,
+        oob: false,
+        lines: p.lines,
+        cut: p.cut,
+        problems: p.problems,
+        more: p.more,
+        sums: p.sums,
+        saved: p.saved,
+    }
+}
+
+/// `GET /classes/{id}/sheet`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    html(&blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?))).await?)
+}
+
+/// Forms send line ends as CRLF; the sheet keeps LF.
+fn typed(change: &Change) -> String {
+    change.fields.get("sheet").replace("\r\n", "\n")
+}
+
+/// `POST /classes/{id}/sheet`: saves; stays here while something is not read, else goes on to the hour.
+pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let errors = read(&text).has_errors();
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::change(conn, gym, session, &text)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
+}
+
+/// `POST /classes/{id}/sheet/read`: the reading of what is typed, which is kept as a draft.
+pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let now = (app.now)().format("%H:%M").to_string();
+    let shown = blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        let same = sheet::find(conn, gym, session)?.sheet == text;
+        if same {
+            sheet::change(conn, gym, session, &text)?;
+        } else {
+            sheet::keep_draft(conn, gym, session, &text)?;
+        }
+        let saved = if same {
+            "Saved.".to_owned()
+        } else {
+            format!("Kept as a draft at {now}. Save it to plan with it.")
+        };
+        Ok(part(&format!("/classes/{class}"), &text, &read(&text), saved, true))
+    })
+    .await?;
+    html(&shown)
+}
+
+/// `POST /classes/{id}/sheet/check`: the same without script.
+pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::keep_draft(conn, gym, session, &text)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}
+
+/// `POST /classes/{id}/sheet/take`: puts a suggestion in its place; the result is a draft.
+pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let taken = change.fields.get("take").split_once('.').and_then(|(p, s)| {
+        let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
+        Some(read(&text).problems.get(p)?.apply(&text, s))
+    });
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::keep_draft(conn, gym, session, &taken.unwrap_or(text))?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}

@@ -1,0 +1,133 @@
+//! Sign-in, sign-out, the look of pages.
+
+use crate::app::App;
+use crate::assets;
+use crate::error::{Page, WebError};
+use crate::frame::{go, html, html_as};
+use crate::session::{Change, Fields, Theme, Who, blocking, same};
+use actix_session::Session;
+use actix_web::cookie::{Cookie, SameSite, time::Duration};
+use actix_web::http::StatusCode;
+use actix_web::web::{Bytes, Data, Path};
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use lantern_store::account;
+
+#[derive(Template)]
+#[template(path = "signin.html")]
+struct SignInPage {
+    theme: Theme,
+    csrf: String,
+    email: String,
+    problem: String,
+}
+
+impl SignInPage {
+    fn asset(&self, name: &str) -> String {
+        assets::url(name)
+    }
+}
+
+fn token(session: &Session) -> Result<String, WebError> {
+    if let Ok(Some(t)) = session.get::<String>("form") {
+        return Ok(t);
+    }
+    let t = account::token();
+    session.insert("form", &t).map_err(|e| WebError::Failed(e.to_string()))?;
+    Ok(t)
+}
+
+/// `GET /`.
+pub async fn home() -> Page {
+    go("/classes")
+}
+
+/// `GET /healthz`: whether the database answers.
+pub async fn healthz(app: Data<App>) -> Page {
+    blocking(&app, |_, _| Ok(())).await?;
+    Ok(HttpResponse::Ok().content_type("text/plain; charset=utf-8").body("well\n"))
+}
+
+/// `GET /sign-in`.
+pub async fn show(request: HttpRequest, session: Session) -> Page {
+    let page = SignInPage {
+        theme: Theme::of(&request),
+        csrf: token(&session)?,
+        email: String::new(),
+        problem: String::new(),
+    };
+    html(&page)
+}
+
+/// `POST /sign-in`.
+pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, body: Bytes) -> Page {
+    let fields = Fields::read(&body)?;
+    let expected = token(&session)?;
+    let again = |status, problem: &str| {
+        let page = SignInPage {
+            theme: Theme::of(&request),
+            csrf: expected.clone(),
+            email: fields.get("email").to_owned(),
+            problem: problem.to_owned(),
+        };
+        html_as(status, &page)
+    };
+    if !same(fields.get("csrf"), &expected) {
+        return again(StatusCode::FORBIDDEN, "The form was out of date. Try once more.");
+    }
+    let who = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
+    let key = format!("{who} {}", fields.get("email").trim().to_lowercase());
+    if let Some(minutes) = app.limiter.wait_minutes(&key) {
+        let words = format!("Too many tries. Wait {minutes} min and try again.");
+        return again(StatusCode::TOO_MANY_REQUESTS, &words);
+    }
+    let (email, password) = (fields.get("email").to_owned(), fields.get("password").to_owned());
+    let found = blocking(&app, move |conn, _| {
+        let Some(account) = account::check(conn, &email, &password)? else { return Ok(None) };
+        Ok(Some(account::sign_in(conn, &account)?))
+    })
+    .await?;
+    match found {
+        None => {
+            app.limiter.failed(&key);
+            again(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "E-mail and password do not belong together. Check both and try again.",
+            )
+        }
+        Some(sign_in) => {
+            app.limiter.clear(&key);
+            session.renew();
+            session
+                .insert("in", (sign_in.account.gym, sign_in.id))
+                .map_err(|e| WebError::Failed(e.to_string()))?;
+            go("/classes")
+        }
+    }
+}
+
+/// `POST /sign-out`.
+pub async fn sign_out(app: Data<App>, session: Session, change: Change) -> Page {
+    let (gym, id) = (change.who.gym(), change.who.sign_in.id);
+    blocking(&app, move |conn, _| Ok(account::sign_out(conn, gym, id)?)).await?;
+    session.purge();
+    go("/sign-in")
+}
+
+/// `GET /theme/{word}`: keeps the look in a cookie and goes back to the page that asked.
+pub async fn theme(request: HttpRequest, _who: Who, word: Path<String>) -> Page {
+    let word = if word.as_str() == "dark" { "dark" } else { "light" };
+    let cookie =
+        Cookie::build("theme", word).path("/").max_age(Duration::days(400)).same_site(SameSite::Lax).finish();
+    // only the path of the page that asked: a foreign address never becomes a place to go
+    let back = request
+        .headers()
+        .get("Referer")
+        .and_then(|r| r.to_str().ok())
+        .and_then(|r| r.split_once("://"))
+        .and_then(|(_, rest)| rest.find('/').and_then(|i| rest.get(i..)))
+        .filter(|p| !p.starts_with("//") && !p.contains('\\'))
+        .unwrap_or("/classes")
+        .to_owned();
+    Ok(HttpResponse::SeeOther().cookie(cookie).insert_header(("Location", back)).finish())
+}

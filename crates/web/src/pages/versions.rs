@@ -1,0 +1,266 @@
+//! Three versions and every member's place on one axis.
+
+use super::{CautionView, Mark, cautions, decide, id};
+use crate::app::App;
+use crate::class_page::{ClassPage, load};
+use crate::draw::lane::{Axis, Range};
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, html};
+use crate::session::{Change, Who, blocking};
+use actix_web::web::{Data, Path, Query};
+use askama::Template;
+use lantern_core::plan::{Decision, WorkoutPlan};
+use lantern_core::stimulus::Stimulus;
+use lantern_core::units::in_ten;
+use lantern_core::versions::{Placed, Prediction, Tier};
+use lantern_store::ClassId;
+use serde::Deserialize;
+
+/// Height of a lane, px.
+const LANE: f64 = 25.0;
+
+#[derive(Template)]
+#[template(path = "plan/versions.html")]
+struct VersionsPage {
+    frame: Frame,
+    base: String,
+    undo: usize,
+    works: Vec<Work>,
+    cautions: Vec<CautionView>,
+    defers: &'static str,
+}
+
+struct Work {
+    block: usize,
+    name: String,
+    clock: String,
+    waits: Option<String>,
+    versions: Vec<VersionView>,
+    rows: Vec<Vec<(String, bool)>>,
+    guesses: Vec<String>,
+    empty: bool,
+    range_head: &'static str,
+    axis: String,
+    groups: Vec<Group>,
+}
+
+struct VersionView {
+    tier: Tier,
+    members: String,
+    clock: String,
+    made_for: String,
+    changes: Vec<String>,
+}
+
+struct Group {
+    tier: Tier,
+    members: String,
+    lane: String,
+    rows: Vec<Row>,
+}
+
+struct Row {
+    id: String,
+    name: String,
+    open: bool,
+    off: bool,
+    picks: Vec<(Tier, bool, String)>,
+    middle: String,
+    mark: Mark,
+    range: String,
+    chance: String,
+    lane: String,
+    look: String,
+    reasons: Vec<String>,
+    personal: Vec<(String, String, bool)>,
+    rests_on: String,
+}
+
+/// A prediction as a range on an axis.
+pub fn range_of(p: &Prediction) -> Range {
+    Range { low: p.p10(), middle: p.p50(), high: p.p90(), provenance: p.provenance }
+}
+
+/// `5 members`.
+pub fn members(n: usize) -> String {
+    format!("{n} {}", if n == 1 { "member" } else { "members" })
+}
+
+fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, why: &str) -> Option<Row> {
+    let (m, p): (_, &Placed) = (page.plan.members.get(i)?, w.placed.get(i)?);
+    let r = &p.predicted.prediction;
+    let scaled = r.scale_this.is_some();
+    let off = w.off(p);
+    let ghost = p.moved.then(|| p.tried.iter().find(|t| t.tier == p.suggested && t.tier != p.tier)).flatten();
+    let (low, middle, high) = (s.write(r.p10()), s.write(r.p50()), s.write(r.p90()));
+    let label = format!("{} likely {middle}, 80 per cent range {low} to {high}", m.name);
+    let look = match (&off, p.moved, p.personal.is_empty()) {
+        (Some(words), ..) => words.clone(),
+        (None, true, _) => match ghost {
+            Some(g) if g.scale_this.is_none() => {
+                format!("you moved from {}, {}", g.tier.letter(), s.write(g.p50))
+            }
+            _ => "you chose this".to_owned(),
+        },
+        (None, false, false) => format!(
+            "{} of their own",
+            if p.personal.len() == 1 { "1 line".to_owned() } else { format!("{} lines", p.personal.len()) }
+        ),
+        _ => String::new(),
+    };
+    Some(Row {
+        id: m.id.clone(),
+        name: m.name.clone(),
+        open: why == m.id,
+        off: off.is_some(),
+        picks: Tier::ALL.map(|t| (t, t == p.tier, t.letter().to_lowercase())).to_vec(),
+        middle: if scaled { String::new() } else { middle },
+        mark: Mark::of(r.provenance),
+        range: format!("{low}–{high}"),
+        chance: if scaled { String::new() } else { in_ten(r.on_stimulus) },
+        lane: if scaled {
+            axis.empty(LANE)
+        } else {
+            axis.lane(
+                &range_of(r),
+                ghost.filter(|g| g.scale_this.is_none()).map(|g| g.p50),
+                None,
+                LANE,
+                &label,
+            )
+        },
+        look,
+        reasons: p.reasons.clone(),
+        personal: p.personal.iter().map(|x| (x.text.clone(), x.reason.clone(), x.private)).collect(),
+        rests_on: format!(
+            "Range from {} simulated runs with what is known about {}: engine {}, speed of hand {}.",
+            page.gym.settings.runs,
+            m.name,
+            page.plan.abilities.get(i).map_or("assumed", |a| a.known.engine.word()),
+            page.plan.abilities.get(i).map_or("assumed", |a| a.known.cycle.word())
+        ),
+    })
+}
+
+fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
+    let name = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
+    let mut out = Work {
+        block: w.block,
+        name,
+        clock: w.versions.first().map(|v| v.work.clock_text()).unwrap_or_default(),
+        waits: w.waits.clone(),
+        versions: Vec::new(),
+        rows: Vec::new(),
+        guesses: Vec::new(),
+        empty: w.placed.is_empty(),
+        range_head: "Likely finish, 80 % range",
+        axis: String::new(),
+        groups: Vec::new(),
+    };
+    let (Some(s), Some(full)) = (&w.stimulus, w.versions.first()) else { return out };
+    out.range_head = if s.is_time() { "Likely finish, 80 % range" } else { "Likely score, 80 % range" };
+    out.versions = w
+        .versions
+        .iter()
+        .map(|v| VersionView {
+            tier: v.tier,
+            members: members(w.members_of(v.tier).len()),
+            clock: if v.work.clock == full.work.clock { String::new() } else { v.work.clock_text() },
+            made_for: format!("made for {}", v.made_for),
+            changes: v.changes.clone(),
+        })
+        .collect();
+    let lines = w.versions.iter().map(|v| v.work.lines.len()).max().unwrap_or(0);
+    out.rows = (0..lines)
+        .map(|i| {
+            let written = full.work.lines.get(i).map(|l| l.text());
+            w.versions
+                .iter()
+                .map(|v| {
+                    let text = v.work.lines.get(i).map(|l| l.text());
+                    let differs = text != written;
+                    (text.unwrap_or_default(), differs)
+                })
+                .collect()
+        })
+        .collect();
+    out.guesses = full
+        .work
+        .lines
+        .iter()
+        .filter(|l| l.weight_assumed)
+        .map(|l| {
+            format!(
+                "No weight is written for {}: the usual moderate one is assumed.",
+                lantern_core::movement::say::spoken(&l.movement)
+            )
+        })
+        .collect();
+    let ranges: Vec<Range> = w
+        .placed
+        .iter()
+        .filter(|p| p.predicted.prediction.scale_this.is_none())
+        .map(|p| range_of(&p.predicted.prediction))
+        .collect();
+    let axis = Axis::of(s, &ranges);
+    out.axis = axis.head();
+    out.groups = Tier::ALL
+        .into_iter()
+        .filter_map(|tier| {
+            let mut of = w.members_of(tier);
+            let middle = |i: &usize| w.placed.get(*i).map_or(0.0, |p| p.predicted.prediction.p50());
+            of.sort_by(|a, b| middle(a).total_cmp(&middle(b)));
+            (!of.is_empty()).then(|| Group {
+                tier,
+                members: members(of.len()),
+                lane: axis.empty(28.0),
+                rows: of.into_iter().filter_map(|i| row(page, w, s, &axis, i, why)).collect(),
+            })
+        })
+        .collect();
+    out
+}
+
+/// Whose reasons are open.
+#[derive(Deserialize)]
+pub struct Why {
+    why: Option<String>,
+}
+
+/// `GET /classes/{id}/versions?why=…`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>) -> Page {
+    let class = ClassId(id(&path)?);
+    let why = why.into_inner().why.unwrap_or_default();
+    let page = blocking(&app, move |conn, app| {
+        let page = load(conn, app, who.gym(), class)?;
+        Ok(VersionsPage {
+            frame: page.frame(&who, "versions"),
+            base: page.base(),
+            undo: page.decisions.len(),
+            works: page.plan.workouts.iter().map(|w| work(&page, w, &why)).collect(),
+            cautions: cautions(&page, |b| page.plan.workouts.iter().any(|w| Some(w.block) == b)),
+            defers: lantern_core::cautions::DEFERS,
+        })
+    })
+    .await?;
+    html(&page)
+}
+
+fn block_of(change: &Change) -> Result<usize, WebError> {
+    let block = change.fields.get("block").parse::<usize>().ok().filter(|b| *b < 10_000);
+    block.ok_or_else(|| WebError::Unreadable("the block is no number".to_owned()))
+}
+
+/// `POST /classes/{id}/version`: moves a member.
+pub async fn version(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let tier = Tier::read(change.fields.get("tier"));
+    let tier = tier.ok_or_else(|| WebError::Unreadable("a version is Full, Trim or Base".to_owned()))?;
+    let (block, member) = (block_of(&change)?, id(change.fields.get("member"))?.to_string());
+    decide(app, change, &path, Decision::Version { block, member, tier }, "versions").await
+}
+
+/// `POST /classes/{id}/suggest`: drops the versions chosen by hand.
+pub async fn suggest(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let block = block_of(&change)?;
+    decide(app, change, &path, Decision::SuggestAgain { block }, "versions").await
+}

@@ -1,0 +1,61 @@
+//! Every address, by task.
+
+use crate::assets;
+use crate::pages::{
+    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, signin, stimulus, versions,
+    warm_up,
+};
+use actix_web::web::{ServiceConfig, get, post, resource};
+
+/// All routes.
+pub fn routes(c: &mut ServiceConfig) {
+    c.route("/static/{name:.*}", get().to(assets::get))
+        .route("/healthz", get().to(signin::healthz))
+        // session
+        .route("/", get().to(signin::home))
+        .service(resource("/sign-in").route(get().to(signin::show)).route(post().to(signin::sign_in)))
+        .route("/sign-out", post().to(signin::sign_out))
+        .route("/theme/{word}", get().to(signin::theme))
+        // classes
+        .route("/classes", get().to(classes::week))
+        .service(resource("/classes/new").route(get().to(classes::new)).route(post().to(classes::add)))
+        .service(
+            resource("/classes/{id}/bookings")
+                .route(get().to(classes::bookings))
+                .route(post().to(classes::change_bookings)),
+        )
+        .route("/classes/{id}", get().to(classes::open))
+        .route("/classes/{id}/undo", post().to(classes::undo))
+        // sheet
+        .service(resource("/classes/{id}/sheet").route(get().to(sheet::show)).route(post().to(sheet::save)))
+        .route("/classes/{id}/sheet/read", post().to(sheet::read_part))
+        .route("/classes/{id}/sheet/check", post().to(sheet::check))
+        .route("/classes/{id}/sheet/take", post().to(sheet::take))
+        // plan
+        .route("/classes/{id}/stimulus", get().to(stimulus::show))
+        .route("/classes/{id}/hour", get().to(hour::show))
+        .route("/classes/{id}/length", post().to(hour::length))
+        .route("/classes/{id}/warm-up", get().to(warm_up::show))
+        .route("/classes/{id}/swap", post().to(warm_up::swap))
+        .route("/classes/{id}/loads", get().to(loads::show))
+        .route("/classes/{id}/load", post().to(loads::load))
+        .route("/classes/{id}/versions", get().to(versions::show))
+        .route("/classes/{id}/version", post().to(versions::version))
+        .route("/classes/{id}/suggest", post().to(versions::suggest))
+        .route("/classes/{id}/pacing", get().to(pacing::show))
+        // floor
+        .route("/classes/{id}/floor", get().to(floor::cards::show))
+        .route("/classes/{id}/wall", get().to(floor::wall::show))
+        .route("/classes/{id}/clock", post().to(floor::wall::clock))
+        .route("/card/{token}", get().to(floor::card::show))
+        // logbook and record
+        .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
+        .route("/classes/{id}/log/line", post().to(log::line))
+        .route("/record", get().to(record::show))
+        // roster and kit
+        .route("/members", get().to(members::list))
+        .service(resource("/members/new").route(get().to(members::new)).route(post().to(members::add)))
+        .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
+        .route("/members/{id}/remove", post().to(members::remove))
+        .service(resource("/kit").route(get().to(kit::show)).route(post().to(kit::change)));
+}

@@ -1,0 +1,173 @@
+//! Who asks: the signed-in account behind the cookie, and changes that carry its token.
+
+pub mod limiter;
+
+use crate::app::App;
+use crate::error::WebError;
+use actix_session::SessionExt;
+use actix_web::dev::Payload;
+use actix_web::{FromRequest, HttpRequest, web};
+use lantern_store::account::{SignIn, signed_in};
+use lantern_store::{Connection, GymId, SignInId};
+use std::future::Future;
+use std::pin::Pin;
+
+/// Largest form that is read: a pasted document, not a film.
+pub const MOST_BODY: usize = 2 * 1024 * 1024;
+
+/// Somebody signed in, checked against the database for this request.
+#[derive(Debug, Clone)]
+pub struct Who {
+    /// The sign-in.
+    pub sign_in: SignIn,
+    /// Dark floor or light paper.
+    pub theme: Theme,
+}
+
+impl Who {
+    /// Their gym: every call of the store begins with it.
+    pub fn gym(&self) -> GymId {
+        self.sign_in.account.gym
+    }
+}
+
+/// How pages look.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Theme {
+    /// Paper.
+    Light,
+    /// The floor in the evening.
+    Dark,
+}
+
+impl Theme {
+    /// From the cookie.
+    pub fn of(request: &HttpRequest) -> Theme {
+        match request.cookie("theme") {
+            Some(c) if c.value() == "dark" => Theme::Dark,
+            _ => Theme::Light,
+        }
+    }
+
+    /// Value of `data-theme`.
+    pub fn word(self) -> &'static str {
+        match self {
+            Theme::Light => "light",
+            Theme::Dark => "dark",
+        }
+    }
+
+    /// The other one.
+    pub fn other(self) -> Theme {
+        match self {
+            Theme::Light => Theme::Dark,
+            Theme::Dark => Theme::Light,
+        }
+    }
+}
+
+/// Runs work that waits for the database or computes a plan away from the threads that answer.
+pub async fn blocking<T, F>(app: &App, work: F) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce(&mut Connection, &App) -> Result<T, WebError> + Send + 'static,
+{
+    let app = app.clone();
+    web::block(move || work(&mut app.pool.get()?, &app)).await?
+}
+
+impl FromRequest for Who {
+    type Error = WebError;
+    type Future = Pin<Box<dyn Future<Output = Result<Who, WebError>>>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let request = request.clone();
+        Box::pin(async move { who(&request).await })
+    }
+}
+
+async fn who(request: &HttpRequest) -> Result<Who, WebError> {
+    let session = request.get_session();
+    let ids = session.get::<(GymId, SignInId)>("in").ok().flatten().ok_or(WebError::SignInFirst)?;
+    let app = request.app_data::<web::Data<App>>().ok_or(WebError::NoPage)?;
+    let found = blocking(app, move |conn, _| Ok(signed_in(conn, ids.0, ids.1)?)).await?;
+    match found {
+        Some(sign_in) => Ok(Who { sign_in, theme: Theme::of(request) }),
+        None => {
+            session.purge();
+            Err(WebError::SignInFirst)
+        }
+    }
+}
+
+/// The fields of a form, in the order in which they were sent.
+#[derive(Debug, Clone, Default)]
+pub struct Fields(Vec<(String, String)>);
+
+impl Fields {
+    /// Of a body.
+    pub fn read(body: &[u8]) -> Result<Fields, WebError> {
+        serde_urlencoded::from_bytes(body).map(Fields).map_err(|e| WebError::Unreadable(e.to_string()))
+    }
+
+    /// A field, or nothing typed.
+    pub fn get(&self, name: &str) -> &str {
+        self.0.iter().find(|(n, _)| n == name).map_or("", |(_, v)| v.as_str())
+    }
+
+    /// Every value of a field.
+    pub fn all(&self, name: &str) -> Vec<&str> {
+        self.0.iter().filter(|(n, _)| n == name).map(|(_, v)| v.as_str()).collect()
+    }
+}
+
+/// A change: somebody signed in, and a form that carries their token.
+#[derive(Debug, Clone)]
+pub struct Change {
+    /// Who.
+    pub who: Who,
+    /// What they sent.
+    pub fields: Fields,
+}
+
+impl FromRequest for Change {
+    type Error = WebError;
+    type Future = Pin<Box<dyn Future<Output = Result<Change, WebError>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let request = request.clone();
+        let body = web::Bytes::from_request(&request, payload);
+        Box::pin(async move {
+            let who = who(&request).await?;
+            let body = body.await.map_err(|e| WebError::Unreadable(e.to_string()))?;
+            let fields = Fields::read(&body)?;
+            if !same(fields.get("csrf"), &who.sign_in.csrf) {
+                return Err(WebError::Stale);
+            }
+            Ok(Change { who, fields })
+        })
+    }
+}
+
+/// Compares tokens in a time that does not depend on where they differ.
+pub fn same(a: &str, b: &str) -> bool {
+    a.len() == b.len() && a.bytes().zip(b.bytes()).fold(0, |d, (x, y)| d | (x ^ y)) == 0
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn fields_keep_their_order_and_repeat() {
+        let f = Fields::read(b"a=1&b=x+y&a=2&c=%F0%9F%8F%8B").unwrap();
+        assert_eq!((f.get("a"), f.get("b"), f.get("z")), ("1", "x y", ""));
+        assert_eq!(f.all("a"), vec!["1", "2"]);
+    }
+
+    #[test]
+    fn tokens_are_compared_whole() {
+        assert!(same("abc", "abc"));
+        assert!(!same("abc", "abd") && !same("abc", "ab") && !same("", "a"));
+    }
+}

@@ -1,0 +1,77 @@
+// Single keys press visible controls: data-key anywhere on the page, data-key-row inside the selected row. They never
+// act while a field has focus, and can be turned off in the sheet that ? opens.
+'use strict';
+(() => {
+  const on = () => localStorage.getItem('single-keys') !== 'off';
+  const rows = () => [...document.querySelectorAll('[data-row]')];
+  let selected = null; // id or index of the row, so that a swapped page keeps it
+
+  const current = () => {
+    const all = rows();
+    if (selected === null) return null;
+    return typeof selected === 'string' ? all.find((r) => r.id === selected) : all[selected];
+  };
+
+  const select = (row) => {
+    rows().forEach((r) => r.classList.remove('is-sel'));
+    if (!row) return;
+    row.classList.add('is-sel');
+    selected = row.id || rows().indexOf(row);
+    row.scrollIntoView({ block: 'nearest' });
+  };
+
+  const step = (by) => {
+    const all = rows();
+    if (!all.length) return;
+    const at = all.indexOf(current());
+    select(all[Math.min(Math.max(at + by, 0), all.length - 1)]);
+  };
+
+  const typing = (el) => el.closest('input:not([type=checkbox]), textarea, select, [contenteditable]');
+
+  document.addEventListener('keydown', (event) => {
+    if (event.ctrlKey || event.altKey || event.metaKey || typing(event.target) || !on()) return;
+    if (document.querySelector('dialog[open]')) return;
+    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key.toLowerCase();
+    const find = (sel) => (sel && !sel.disabled ? sel : null);
+    if (key === 'j' || key === 'k') {
+      step(key === 'j' ? 1 : -1);
+      event.preventDefault();
+      return;
+    }
+    if (key === 'n') {
+      const all = rows();
+      const after = all.indexOf(current());
+      const next = all.slice(after + 1).find((r) => 'look' in r.dataset) || all.find((r) => 'look' in r.dataset);
+      if (next) select(next);
+      return;
+    }
+    // Enter on a focused control is that control's own
+    if (key === 'enter' && event.target !== document.body) return;
+    const row = current();
+    const target =
+      find(row && row.querySelector(`[data-key-row="${CSS.escape(key)}"]`)) ||
+      find(document.querySelector(`[data-key="${CSS.escape(key)}"]`));
+    if (!target) return;
+    event.preventDefault();
+    if (target.matches('input')) target.focus();
+    else target.click();
+  });
+
+  document.addEventListener('click', (event) => {
+    const opener = event.target.closest('[data-opens]');
+    if (opener) document.getElementById(opener.dataset.opens).showModal();
+    if (event.target.closest('[data-print]')) window.print();
+    const row = event.target.closest('[data-row]');
+    if (row) select(row);
+  });
+
+  document.addEventListener('change', (event) => {
+    if (event.target.matches('[data-single-keys]')) {
+      localStorage.setItem('single-keys', event.target.checked ? 'on' : 'off');
+    }
+  });
+
+  document.addEventListener('htmx:afterSwap', () => select(current()));
+  document.querySelectorAll('[data-single-keys]').forEach((box) => { box.checked = on(); });
+})();
