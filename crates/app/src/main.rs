@@ -1,10 +1,7 @@
 //! The one program: reads and plans sheets without a database, serves the web application, loads the demo.
 
-mod commands;
-mod demo;
-mod settings;
-
 use clap::{Parser, Subcommand};
+use honest_lantern::commands;
 use std::process::ExitCode;
 
 /// Plans strength-and-conditioning classes: warm-up, loads, versions, pacing, an hour that adds up.

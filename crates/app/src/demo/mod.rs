@@ -7,6 +7,7 @@ mod results;
 use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime};
 use lantern_core::kit::Kit;
 use lantern_core::pacing::Level;
+use lantern_core::plan::Class;
 use lantern_core::roster::{Member, read_csv};
 use lantern_core::sheet::read;
 use lantern_store::account::{Role, add as add_account};
@@ -19,6 +20,9 @@ pub const EMAIL: &str = "ines@ropewalk.example";
 pub const PASSWORD: &str = "lantern-demo";
 /// A second account, a coach.
 const COACH_EMAIL: &str = "bram@ropewalk.example";
+
+/// Members in this evening's class.
+const EVENING: usize = 14;
 
 const MEMBERS: &str = include_str!("../../../../demo/members.csv");
 const KIT: &str = include_str!("../../../../demo/kit.toml");
@@ -66,6 +70,24 @@ fn dated(csv: &str, today: NaiveDate) -> String {
 /// The demo's members as of a day.
 pub fn members(today: NaiveDate) -> Vec<Member> {
     read_csv(&dated(MEMBERS, today)).members
+}
+
+/// Today's sheet.
+pub fn todays_sheet() -> &'static str {
+    WEEK[0]
+}
+
+/// Positions in the roster of those who are booked this evening.
+fn this_evening(members: usize) -> Vec<usize> {
+    coming(members, 3).take(EVENING).collect()
+}
+
+/// This evening's class as it would be planned on a day, without the log.
+pub fn todays_class(today: NaiveDate) -> Class {
+    let all = members(today);
+    let booked = this_evening(all.len()).into_iter().filter_map(|i| all.get(i)).cloned().collect();
+    let kit = Kit::from_toml(KIT).unwrap_or_default();
+    Class { members: booked, kit, date: today, length_s: None, recent_drills: Vec::new() }
 }
 
 /// Sessions held before this log began, by how long somebody has been here.
@@ -116,8 +138,12 @@ fn fill(conn: &mut Conn, now: NaiveDateTime) -> lantern_store::Result<()> {
 }
 
 /// Who comes on a day: two of three members, by a rule that anybody can check.
+fn coming(members: usize, day: usize) -> impl Iterator<Item = usize> {
+    (0..members).filter(move |i| !(i + day).is_multiple_of(3))
+}
+
 fn booked(hall: &Hall, day: usize) -> Vec<MemberId> {
-    hall.members.iter().enumerate().filter(|(i, _)| !(i + day).is_multiple_of(3)).map(|(_, m)| *m).collect()
+    coming(hall.members.len(), day).filter_map(|i| hall.members.get(i)).copied().collect()
 }
 
 fn at(date: NaiveDate, hour: u32, minute: u32) -> NaiveDateTime {
@@ -148,9 +174,9 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         }
         let session = sheet::add(conn, hall.gym, date, text)?;
         let coach = hall.coaches.get(day % 2).copied();
-        let mut evening: Vec<MemberId> = booked(hall, 3);
-        evening.truncate(14);
-        let booked = if day == here { evening } else { booked(hall, day) };
+        let evening =
+            this_evening(hall.members.len()).into_iter().filter_map(|i| hall.members.get(i)).copied();
+        let booked = if day == here { evening.collect() } else { booked(hall, day) };
         add_class(
             conn,
             hall.gym,
@@ -172,6 +198,15 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
 #[cfg(test)]
 mod tests {
     use super::*;
+    use lantern_core::plan::{Options, plan, text};
+
+    #[test]
+    fn the_whole_plan_of_this_evening_is_as_it_was_looked_at() {
+        let class = todays_class(NaiveDate::from_ymd_opt(2026, 11, 24).unwrap());
+        let sheet = read(todays_sheet()).sheet;
+        let made = plan(&sheet, &class, &Default::default(), &[], Options::default());
+        insta::assert_snapshot!("this_evening", text(&made));
+    }
 
     #[test]
     fn every_sheet_and_member_of_the_demo_is_read_without_a_problem() {

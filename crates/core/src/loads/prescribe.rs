@@ -147,7 +147,7 @@ pub fn prescribe(
     for (i, reps) in lift.reps.iter().enumerate() {
         let (mut w, feel) = wanted(lift, i, *reps);
         if let Some(most) = limit.filter(|most| w.wish > *most) {
-            w = Wanted { low: most - 5.0, high: most, wish: most };
+            w = Wanted { low: most - 10.0, high: most, wish: most };
         }
         let tempo = lift.tempo.map_or(1.0, |t| (1.0 - 0.04 * (f64::from(t.0[0]) - 1.0).max(0.0)).max(0.85));
         let kg = |p: f64| out.base.kg * p / 100.0 * tempo;
@@ -208,7 +208,7 @@ fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, newer: bool, miss
     if newer && lift.percent.is_some() {
         let why = match member.sessions_logged {
             Some(n) if n < 8 => format!("{n} sessions logged, under 8"),
-            _ => "no tested lift yet".to_owned(),
+            _ => "No tested lift yet".to_owned(),
         };
         let lift = catalogue().name(&out.lift).to_lowercase();
         out.reasons.push(format!("{why}: {lift} at most 70 %, tempo 3-1-1-0, 3 reps left in reserve."));

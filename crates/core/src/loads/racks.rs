@@ -70,6 +70,20 @@ fn cut(order: &[usize], racks: usize) -> Vec<Vec<usize>> {
     out
 }
 
+/// Members who lift the same bar share racks, where there are racks enough for that.
+fn by_bar(sorted: &[(usize, &MemberLift)], racks_at_hand: usize, per_rack: usize) -> Option<Vec<Vec<usize>>> {
+    let mut bars: Vec<(f64, Vec<usize>)> = Vec::new();
+    for (i, l) in sorted {
+        match bars.iter_mut().find(|(kg, _)| (kg - l.bar_kg()).abs() < 0.01) {
+            Some((_, members)) => members.push(*i),
+            None => bars.push((l.bar_kg(), vec![*i])),
+        }
+    }
+    let needed: usize = bars.iter().map(|(_, m)| m.len().div_ceil(per_rack)).sum();
+    (needed <= racks_at_hand)
+        .then(|| bars.iter().flat_map(|(_, m)| cut(m, m.len().div_ceil(per_rack))).collect())
+}
+
 /// Groups members for a lift on so many racks, at most `per_rack` to a rack where the racks allow it.
 /// `lifts`: position in the list of members and their loads.
 pub fn racks(lifts: &[(usize, &MemberLift)], racks_at_hand: u32, per_rack: u32) -> RackPlan {
@@ -81,11 +95,11 @@ pub fn racks(lifts: &[(usize, &MemberLift)], racks_at_hand: u32, per_rack: u32) 
     sorted.sort_by(|(_, a), (_, b)| {
         a.bar_kg().total_cmp(&b.bar_kg()).then(a.first_kg().total_cmp(&b.first_kg()))
     });
-    let by_load: Vec<usize> = sorted.iter().map(|(i, _)| *i).collect();
-    let racks: Vec<Rack> = cut(&by_load, count)
-        .into_iter()
-        .map(|members| Rack { moves: moves(&members, lifts), members })
-        .collect();
+    let groups = by_bar(&sorted, count.max(racks_at_hand.max(1) as usize), per_rack.max(1) as usize)
+        .unwrap_or_else(|| cut(&sorted.iter().map(|(i, _)| *i).collect::<Vec<_>>(), count));
+    let racks: Vec<Rack> =
+        groups.into_iter().map(|members| Rack { moves: moves(&members, lifts), members }).collect();
+    let count = racks.len().max(1);
     RackPlan {
         moves: racks.iter().map(|r| r.moves).sum(),
         moves_in_list_order: cut(&listed, count).iter().map(|g| moves(g, lifts)).sum(),

@@ -49,6 +49,8 @@ pub struct StrengthTime {
     pub work_s: f64,
     /// From one set's start to the next for one member, s.
     pub interval_s: f64,
+    /// One member's turn at a shared rack: the set and the plates, s.
+    pub turn_s: f64,
     /// Members' turns at the fullest rack take longer than the sheet's interval.
     pub does_not_fit: Option<String>,
 }
@@ -71,7 +73,8 @@ pub fn strength_time(
     let reps = sets.reps.iter().copied().max().unwrap_or(1);
     let set = set_time(lift, reps, sets.tempo);
     let k = f64::from(per_rack.max(1));
-    let turns = k * (set + if per_rack > 1 { PLATES_S } else { SAME_S });
+    let turn_s = set + if per_rack > 1 { PLATES_S } else { SAME_S };
+    let turns = k * turn_s;
     let rest = sets.rest_s.map_or_else(|| rest_after(percent), f64::from);
     let interval_s = sets.every_s.map_or_else(|| turns.max(set + rest), f64::from);
     let n = sets.reps.len() as f64;
@@ -87,6 +90,7 @@ pub fn strength_time(
         // nobody waits after the last set, but the last member's turn must end
         work_s: if sets.every_s.is_some() { n * interval_s } else { (n - 1.0).max(0.0) * interval_s + turns },
         interval_s,
+        turn_s,
         does_not_fit,
     }
 }

@@ -44,6 +44,7 @@ pub struct VersionPace {
 pub(super) fn pace(
     out: &WorkoutPlan,
     versions: &Versions,
+    class: &[(Standard, &Ability)],
     stimulus: &Stimulus,
     options: Options,
 ) -> Vec<VersionPace> {
@@ -51,31 +52,29 @@ pub(super) fn pace(
         .into_iter()
         .zip(&versions.list)
         .map(|(tier, version)| {
-            let mut members: Vec<(usize, &Placed)> = out
+            let all: Vec<(usize, &Placed)> = out
                 .placed
                 .iter()
                 .enumerate()
                 .filter(|(_, p)| p.tier == tier && p.predicted.prediction.scale_this.is_none())
                 .collect();
-            // the middle member without personal lines speaks for the version; with none, one who has some
-            if members.iter().any(|(_, p)| p.personal.is_empty()) {
-                members.retain(|(_, p)| p.personal.is_empty());
+            let plain = all.iter().filter(|(_, p)| p.personal.is_empty()).copied().collect();
+            let lines = version.work.lines.len();
+            // the middle member without lines of their own speaks for the version
+            if let Some((i, p)) = middle(plain) {
+                let splits = out.splits.get(i).cloned().unwrap_or_default();
+                return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, lines, stimulus);
             }
-            members.sort_by(|a, b| a.1.predicted.prediction.p50().total_cmp(&b.1.predicted.prediction.p50()));
-            match members
-                .get(members.len() / 2)
-                .filter(|(_, p)| p.work.lines.len() == version.work.lines.len())
-            {
-                Some((i, p)) => {
-                    let splits = out.splits.get(*i).cloned().unwrap_or_default();
-                    of_splits(
-                        tier,
-                        p.predicted.prediction.p50(),
-                        Some(*i),
-                        splits,
-                        version.work.lines.len(),
-                        stimulus,
-                    )
+            // everybody here has some: the middle one is paced at the version as it stands
+            let whole = middle(all).and_then(|(i, _)| {
+                let (standard, ability) = class.get(i).copied()?;
+                let placed = as_it_stands(tier, version, standard, ability, stimulus, options);
+                placed.predicted.prediction.scale_this.is_none().then_some((i, placed))
+            });
+            match whole {
+                Some((i, placed)) => {
+                    let aim = placed.predicted.prediction.p50();
+                    of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), lines, stimulus)
                 }
                 None => model(tier, version, stimulus, options),
             }
@@ -99,9 +98,28 @@ fn model(
         athlete: Athlete::of_level(Standard::Heavier, level),
         known: Known::all(Provenance::Assumed),
     };
-    let predicted =
-        predict(&version.work, Standard::Heavier, &ability, stimulus, options.runs.min(40), options.seed);
-    let placed = Placed {
+    let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, options);
+    let splits = splits_of(&placed, stimulus);
+    of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
+}
+
+/// The member in the middle by likely result.
+fn middle(mut of: Vec<(usize, &Placed)>) -> Option<(usize, &Placed)> {
+    of.sort_by(|a, b| a.1.predicted.prediction.p50().total_cmp(&b.1.predicted.prediction.p50()));
+    of.get(of.len() / 2).copied()
+}
+
+/// Somebody doing a version without lines of their own.
+fn as_it_stands(
+    tier: Tier,
+    version: &crate::versions::Version,
+    standard: Standard,
+    ability: &Ability,
+    stimulus: &Stimulus,
+    options: Options,
+) -> Placed {
+    let predicted = predict(&version.work, standard, ability, stimulus, options.runs.min(40), options.seed);
+    Placed {
         tier,
         moved: false,
         suggested: tier,
@@ -110,9 +128,7 @@ fn model(
         reasons: Vec::new(),
         tried: Vec::new(),
         predicted,
-    };
-    let splits = splits_of(&placed, stimulus);
-    of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
+    }
 }
 
 fn of_splits(

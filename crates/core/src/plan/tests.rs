@@ -121,6 +121,23 @@ fn absurd_sheets_end_in_a_plan_that_says_so() {
 }
 
 #[test]
+fn a_versions_pace_is_of_its_own_lines() {
+    let mut members = Member::archetypes();
+    members.iter_mut().for_each(|m| m.limits.push("no-impact".into()));
+    for class in [Member::archetypes(), members, Vec::new()] {
+        let p = of(DAY, class, &[]);
+        for (v, pace) in p.workouts[0].versions.iter().zip(&p.workouts[0].pace) {
+            for l in &pace.splits.lines {
+                let counts: Vec<f64> =
+                    Standard::BOTH.iter().map(|s| v.work.lines[l.position].count(l.round, *s)).collect();
+                let done: f64 = l.sets.iter().sum();
+                assert!(counts.iter().any(|c| (c - done).abs() < 1e-6), "{:?}: {done} of {counts:?}", v.tier);
+            }
+        }
+    }
+}
+
+#[test]
 fn everybody_at_full_when_asked() {
     let o = Options { as_written: true, ..options() };
     let p = plan(&read(DAY).sheet, &class(Member::archetypes()), &Settings::default(), &[], o);

@@ -117,7 +117,8 @@ pub(super) fn plan_block(
         })
         .collect();
     (out.placed, out.splits) = rows.into_iter().unzip();
-    out.pace = pace(&out, &versions, &stimulus, options);
+    let standards: Vec<_> = class.iter().map(|(m, a)| (m.standard, *a)).collect();
+    out.pace = pace(&out, &versions, &standards, &stimulus, options);
     let Versions { list, .. } = versions;
     out.versions = list;
     out.stimulus = Some(stimulus);

@@ -71,7 +71,7 @@ pub fn make(
         made_for: made_for.to_owned(),
     };
     let list = vec![
-        version(Tier::Full, &full, 1, "as written", &trim_for),
+        version(Tier::Full, &full, 1, "everybody who holds the stimulus as written", &trim_for),
         version(Tier::Trim, &trim.work, trim.tried, &who[0], &trim_for),
         version(Tier::Base, &base.work, base.tried, &who[1], &base_for),
     ];

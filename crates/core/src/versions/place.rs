@@ -89,7 +89,14 @@ fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability
     Look { tier, work, personal, look }
 }
 
-fn holds(look: &Prediction, stimulus: &Stimulus) -> bool {
+/// The middle lies in the window, or short of it at Full: nobody is made slower than the work as written.
+fn holds(look: &Prediction, tier: Tier, stimulus: &Stimulus) -> bool {
+    let too_hard = !enough(look, stimulus);
+    !too_hard && (tier == Tier::Full || stimulus.holds(look.p50()))
+}
+
+/// Not too hard: no lower version need be looked at.
+fn enough(look: &Prediction, stimulus: &Stimulus) -> bool {
     look.scale_this.is_none() && !stimulus.too_hard(look.p50()) && look.capped < 0.5
 }
 
@@ -113,15 +120,14 @@ pub fn place(
     } else {
         for (tier, work) in Tier::ALL.into_iter().zip(day.works) {
             let o = option(day, tier, work, member, ability);
-            let enough = holds(&o.look, day.stimulus) && chosen.is_none();
+            let last = enough(&o.look, day.stimulus) && chosen.is_none();
             options.push(o);
-            if enough {
+            if last {
                 break;
             }
         }
     }
-    let suggested = suggest(&options, day.stimulus);
-    let wanted = chosen.unwrap_or(suggested);
+    let mut suggested = suggest(&options, day.stimulus);
     let tried: Vec<Tried> = options
         .iter()
         .map(|o| Tried {
@@ -131,15 +137,20 @@ pub fn place(
             scale_this: o.look.scale_this.clone(),
         })
         .collect();
-    let position = options.iter().position(|o| o.tier == wanted).unwrap_or(options.len().saturating_sub(1));
-    let (mut work, mut personal) = match options.get(position) {
-        Some(o) => (o.work.clone(), o.personal.clone()),
-        None => (day.levers.written.clone(), Vec::new()),
-    };
-    let held = options.get(position).is_some_and(|o| holds(&o.look, day.stimulus));
-    if !held && chosen.is_none() && !as_written && personal.iter().all(|p| !p.private) {
-        ease(day, member, ability, wanted, &mut work, &mut personal);
+    let holds_at = |tier: Tier| options.iter().any(|o| o.tier == tier && holds(&o.look, tier, day.stimulus));
+    let mut eased = None;
+    if chosen.is_none() && !as_written && !holds_at(suggested) {
+        eased = eased_option(day, member, ability, &options, suggested);
+        if let Some((tier, ..)) = &eased {
+            suggested = *tier;
+        }
     }
+    let wanted = chosen.unwrap_or(suggested);
+    let (work, personal) = match (eased, options.into_iter().find(|o| o.tier == wanted)) {
+        (Some((_, work, personal)), _) => (work, personal),
+        (None, Some(o)) => (o.work, o.personal),
+        (None, None) => (day.levers.written.clone(), Vec::new()),
+    };
     let predicted = predict(&work, member.standard, ability, day.stimulus, day.runs, day.seed);
     let reasons = reasons(day.stimulus, &tried, wanted, suggested, chosen.is_some(), &predicted.prediction);
     Placed { tier: wanted, moved: chosen.is_some(), suggested, personal, work, reasons, tried, predicted }
@@ -147,7 +158,7 @@ pub fn place(
 
 /// The hardest version that holds; where none does, the one that comes nearest.
 fn suggest(options: &[Look], stimulus: &Stimulus) -> Tier {
-    if let Some(o) = options.iter().find(|o| holds(&o.look, stimulus)) {
+    if let Some(o) = options.iter().find(|o| holds(&o.look, o.tier, stimulus)) {
         return o.tier;
     }
     let miss = |o: &Look| {
@@ -159,7 +170,32 @@ fn suggest(options: &[Look], stimulus: &Stimulus) -> Tier {
         .map_or(Tier::Full, |o| o.tier)
 }
 
-/// No version holds: one personal lever at a time, the one that helps most, until the middle is in the window.
+/// No version holds: the lowest that is still too hard is eased by personal lines, one lever at a time; when that does not
+/// come nearer than the suggested one, nothing is changed.
+fn eased_option(
+    day: &Day,
+    member: &Member,
+    ability: &Ability,
+    options: &[Look],
+    suggested: Tier,
+) -> Option<(Tier, Work, Vec<Personal>)> {
+    let from = options.iter().rev().find(|o| !enough(&o.look, day.stimulus))?;
+    // lines that spare a limit are not eased again: the levers know the version's lines only
+    if from.personal.iter().any(|p| p.private) {
+        return None;
+    }
+    let (mut work, mut personal) = (from.work.clone(), from.personal.clone());
+    ease(day, member, ability, from.tier, &mut work, &mut personal);
+    let look = |w: &Work| {
+        predict(w, member.standard, ability, day.stimulus, LOOK_RUNS.min(day.runs), day.seed).prediction
+    };
+    let miss =
+        |p: &Prediction| if p.scale_this.is_some() { 40.0 } else { day.stimulus.miss(p.p50()) + p.capped };
+    let before = options.iter().find(|o| o.tier == suggested).map_or(f64::INFINITY, |o| miss(&o.look));
+    (miss(&look(&work)) < before - 0.05).then_some((from.tier, work, personal))
+}
+
+/// One personal lever at a time, the one that helps most, until the middle is in the window.
 fn ease(
     day: &Day,
     member: &Member,
@@ -189,9 +225,11 @@ fn ease(
         let (was, now) = (score(&before), score(&after));
         setting = s;
         miss = m;
-        // a personal lever replaces the hard-limit change of the same line: it stands lower
-        personal.retain(|p| p.line != i);
-        if let Some(line) = after.lines.get(i) {
+        for (n, (a, b)) in
+            before.lines.iter().zip(&after.lines).enumerate().filter(|(n, (a, b))| *n == i || a != b)
+        {
+            // a personal lever replaces the hard-limit change of the same line: it stands lower
+            personal.retain(|p| p.line != n);
             let time = |v: f64| {
                 if v.is_finite() {
                     format!("about {}", day.stimulus.write(v))
@@ -200,12 +238,11 @@ fn ease(
                 }
             };
             personal.push(Personal {
-                line: i,
-                text: line.text_for(member.standard),
+                line: n,
+                text: b.text_for(member.standard),
                 reason: format!(
-                    "{} at {} gives {}; this gives {}.",
-                    tier.word(),
-                    before.lines.get(i).map(|l| l.text_for(member.standard)).unwrap_or_default(),
+                    "with {} it would be {}, with this {}.",
+                    a.text_for(member.standard),
                     time(was),
                     time(now)
                 ),

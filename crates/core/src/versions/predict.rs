@@ -198,24 +198,33 @@ fn share(scores: &[f64], test: impl Fn(f64) -> bool) -> f64 {
     scores.iter().filter(|s| test(**s)).count() as f64 / scores.len().max(1) as f64
 }
 
+/// Tasks of which a workout holds many times the largest set: (task, units in all).
+pub fn far_beyond<'a>(
+    tasks: &'a [Task],
+    workout: &Workout,
+) -> impl Iterator<Item = (&'a Task, f64)> + use<'a> {
+    let rounds = super::compile::round_units(workout);
+    tasks.iter().filter_map(move |task| {
+        let total: f64 = rounds.iter().flatten().filter(|(s, _)| *s == task.slot).map(|(_, n)| n).sum();
+        let far =
+            super::search::limited(task) && task.most.is_finite() && total > MOST_SETS_IN_ALL * task.most;
+        far.then_some((task, total))
+    })
+}
+
 /// The first line that is far beyond a member: a load or skill they cannot do, or many times their largest set.
 fn beyond(tasks: &[Task], workout: &Workout) -> Option<String> {
-    let rounds = super::compile::round_units(workout);
-    for task in tasks {
-        let total: f64 = rounds.iter().flatten().filter(|(s, _)| *s == task.slot).map(|(_, n)| n).sum();
+    if let Some(task) = tasks.iter().find(|t| !t.feasible) {
         let name = name_of(workout, task.slot);
-        if !task.feasible {
-            return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
-        }
-        if !task.flow && task.most.is_finite() && total > MOST_SETS_IN_ALL * task.most {
-            return Some(format!(
-                "{} {name} in all with a largest set of {}: scale this.",
-                crate::units::plain(total.round()),
-                crate::units::plain(task.most.round())
-            ));
-        }
+        return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
     }
-    None
+    let (task, total) = far_beyond(tasks, workout).next()?;
+    Some(format!(
+        "{} {} in all with a largest set of {}: scale this.",
+        crate::units::plain(total.round()),
+        name_of(workout, task.slot),
+        crate::units::plain(task.most.round())
+    ))
 }
 
 fn name_of(workout: &Workout, slot: usize) -> String {

@@ -2,7 +2,7 @@
 //! groups who do not hold the stimulus at Full land in its window.
 
 use super::levers::{Levers, Setting};
-use super::predict::{Quick, quick_score, slot_of, wishes_broken};
+use super::predict::{Quick, far_beyond, quick_score, slot_of, wishes_broken};
 use super::work::Work;
 use crate::pacing::{Athlete, tasks_for};
 use crate::settings::Settings;
@@ -56,6 +56,8 @@ impl Tier {
 const MISS: f64 = 10.0;
 /// Penalty of work that cannot be done.
 const CANNOT: f64 = 60.0;
+/// Penalty of a line with many times the largest set in all.
+const FAR: f64 = 6.0;
 /// Penalty of each set over the wish.
 const WISH: f64 = 1.2;
 /// Penalty of a load or skill below the first whole set.
@@ -111,14 +113,21 @@ fn penalty(work: &Work, group: &Group, stimulus: &Stimulus) -> f64 {
         let tasks = tasks_for(&quick.workout, athlete, &[]);
         let short = FIRST_SET * short_of_first_set(work, &quick, stimulus, &tasks);
         let cannot = tasks.iter().filter(|t| !t.feasible).count();
+        let far = far_beyond(&tasks, &quick.workout).count();
         if cannot > 0 {
             return CANNOT * cannot as f64 + short;
         }
         MISS * grown(stimulus.miss(quick.score))
             + WISH * wishes_broken(work, &quick, stimulus, &tasks)
             + short
+            + FAR * far as f64
     };
     group.iter().map(one).sum::<f64>() / group.len().max(1) as f64
+}
+
+/// Whether a set of a task ends by fatigue or by a miss, not only by the clock.
+pub fn limited(task: &crate::pacing::Task) -> bool {
+    !task.flow || task.skill_set.is_finite()
 }
 
 /// Lines whose first whole set is beyond an athlete, each by how much (0 to 1).
@@ -127,7 +136,7 @@ fn short_of_first_set(work: &Work, quick: &Quick, stimulus: &Stimulus, tasks: &[
         .filter_map(|i| {
             let task = tasks.get(slot_of(work, quick, i)?)?;
             let need = first_set(work, i, stimulus);
-            (!task.flow && task.most < need).then(|| (need - task.most) / need + 0.2)
+            (limited(task) && task.most < need).then(|| (need - task.most) / need + 0.2)
         })
         .sum()
 }

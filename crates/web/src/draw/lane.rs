@@ -19,6 +19,11 @@ pub struct Axis {
     words: (String, String),
 }
 
+/// Segments that fit beside a table's text.
+const WIDE: f64 = 12.0;
+/// Segments that fit across a phone.
+pub const NARROW: f64 = 8.0;
+
 /// One range on an axis.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Range {
@@ -33,8 +38,18 @@ pub struct Range {
 }
 
 impl Axis {
-    /// The axis that shows a window, a cap and all ranges.
+    /// The axis that shows a window, a cap and all ranges, for a table beside text.
     pub fn of(stimulus: &Stimulus, ranges: &[Range]) -> Axis {
+        Axis::with(stimulus, ranges, WIDE)
+    }
+
+    /// The same with other words over the window.
+    pub fn saying(self, words: &str) -> Axis {
+        Axis { words: (words.to_owned(), self.words.1), ..self }
+    }
+
+    /// The same with at most so many segments: a phone has room for few.
+    pub fn with(stimulus: &Stimulus, ranges: &[Range], most: f64) -> Axis {
         let time = stimulus.unit == TargetUnit::Seconds;
         let cap = stimulus.cap_s.filter(|_| time);
         let ends =
@@ -47,7 +62,7 @@ impl Axis {
         let span = (high - low) / per;
         let step = [0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0]
             .into_iter()
-            .find(|s| span / s <= 12.0)
+            .find(|s| span / s + 1.4 <= most)
             .unwrap_or(1000.0)
             * per;
         let low = ((low - 0.2 * step) / step).floor().max(0.0) * step;

@@ -116,7 +116,8 @@ pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) 
         if let (true, Some(last)) = (joins, blocks.last_mut()) {
             last.span += minutes(slot.length_s);
             last.length = clock(last.span * 60.0);
-            last.name = if last.name == "Cool-down" { "Cool-down, tidy" } else { last.name };
+            last.small =
+                format!("with {} {}", slot.part.word().to_lowercase(), clock(f64::from(slot.length_s)));
             continue;
         }
         blocks.push(RailBlock {

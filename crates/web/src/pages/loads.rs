@@ -151,7 +151,7 @@ fn rack(name: String, says: Vec<String>, mut rows: Vec<Row>) -> Rack {
 fn lift_view(page: &ClassPage, s: &StrengthPlan, lift: &LiftPlan) -> Lift {
     let at = changes(lift);
     let reps = lift.sets.reps.iter().copied().max().unwrap_or(0);
-    let turn = lantern_core::loads::set_time(lift.sets.movement.id().unwrap_or(""), reps, lift.sets.tempo);
+    let turn = lift.time.turn_s;
     let mut racks: Vec<Rack> = lift
         .racks
         .racks
@@ -162,7 +162,7 @@ fn lift_view(page: &ClassPage, s: &StrengthPlan, lift: &LiftPlan) -> Lift {
             let bar = r.members.first().and_then(|i| lift.of(*i)).map_or(0.0, MemberLift::bar_kg);
             let says = vec![
                 format!("{} kg bar", plain(bar)),
-                format!("{} sets of {}", r.members.len(), clock(turn)),
+                format!("{} × {} = {}", r.members.len(), clock(turn), clock(turn * r.members.len() as f64)),
                 format!("{} plates moved", r.moves),
             ];
             rack(format!("Rack {}", n + 1), says, rows)

@@ -84,7 +84,7 @@ fn share_axis() -> Axis {
         length: Length::Short,
     };
     let whole = Range { low: 40.0, middle: 80.0, high: 98.0, provenance: Provenance::Tested };
-    Axis::of(&s, &[whole])
+    Axis::of(&s, &[whole]).saying("promised")
 }
 
 fn hundred(v: f64) -> String {
@@ -193,7 +193,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
             of: r.all.of,
             percent: hundred(r.all.value()),
             claim: claim(&r),
-            axis: axis.head().replace("target 80 reps", "promised"),
+            axis: axis.head(),
             provenance: r.by_provenance.iter().map(|(p, s)| provenance_view(*p, s, &axis)).collect(),
             slots_say: format!("10 slots, each should hold about {:.0}", r.all.of as f64 / 10.0),
             slots: bars::slots(&r),

@@ -103,6 +103,8 @@ fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str, String)> 
             ("Note", "kept word for word".to_owned())
         } else if let Some(words) = day_words(reading, &low) {
             words
+        } else if let Some(words) = block_at(reading, number).and_then(|b| clock_line(b, &low)) {
+            words
         } else {
             ("", "<span class=\"u\">read</span>".to_owned())
         };
@@ -138,6 +140,42 @@ fn day_words(reading: &Reading, low: &str) -> Option<(&'static str, String)> {
     })
 }
 
+/// The block that a line stands in.
+fn block_at(reading: &Reading, line: u32) -> Option<&Block> {
+    reading.sheet.blocks.iter().rev().find(|b| b.line < line)
+}
+
+/// A line that says the clock or the week of its block.
+fn clock_line(b: &Block, low: &str) -> Option<(&'static str, String)> {
+    if low.starts_with("week")
+        && let Some([k, n]) = b.week
+    {
+        return Some(("Cycle", format!("<b>week {k}</b> of {n}")));
+    }
+    let says =
+        ["round", "time", "rft", "amrap", "possible", "quality", "rds"].iter().any(|w| low.contains(w))
+            || low.starts_with(|c: char| c.is_ascii_digit()) && low.contains('-');
+    let words = format_words(b)?;
+    says.then_some(("Clock", words))
+}
+
+fn format_words(b: &Block) -> Option<String> {
+    Some(match &b.format {
+        Some(Format::Rounds { n }) => format!("<b>{n} rounds</b>, clock counts up"),
+        Some(Format::Scheme { reps }) => {
+            let reps: Vec<String> = reps.iter().map(u32::to_string).collect();
+            format!("<b>{}</b> for time", reps.join("-"))
+        }
+        Some(Format::Chipper) => "<b>once through</b>, clock counts up".to_owned(),
+        Some(Format::Amrap { seconds }) => {
+            format!("<b>{}</b>, as many rounds as possible", clock(f64::from(*seconds)))
+        }
+        Some(Format::Quality { rounds, .. }) if *rounds > 1 => format!("{rounds} rounds with care, unscored"),
+        Some(Format::Quality { .. }) => "with care, unscored".to_owned(),
+        _ => return None,
+    })
+}
+
 fn block_words(b: &Block) -> (&'static str, String) {
     let kind = match b.kind.word() {
         "warm-up" => "Warm-up",
@@ -151,22 +189,6 @@ fn block_words(b: &Block) -> (&'static str, String) {
     if let Some(n) = &b.name {
         parts.push(format!("<b>{}</b>", esc(n)));
     }
-    match &b.format {
-        Some(Format::Rounds { n }) => parts.push(format!("<b>{n} rounds</b>, clock counts up")),
-        Some(Format::Scheme { reps }) => {
-            let reps: Vec<String> = reps.iter().map(u32::to_string).collect();
-            parts.push(format!("<b>{}</b> for time", reps.join("-")));
-        }
-        Some(Format::Chipper) => parts.push("<b>once through</b>, clock counts up".to_owned()),
-        Some(Format::Amrap { seconds }) => {
-            parts.push(format!("<b>{}</b>, as many rounds as possible", clock(f64::from(*seconds))));
-        }
-        Some(Format::Quality { rounds, .. }) if *rounds > 1 => {
-            parts.push(format!("{rounds} rounds with care, unscored"))
-        }
-        Some(Format::Quality { .. }) => parts.push("with care, unscored".to_owned()),
-        _ => {}
-    }
     if let Some(d) = b.duration_s {
         parts.push(format!("<b>{}</b> set aside", clock(f64::from(d))));
     }
@@ -176,6 +198,14 @@ fn block_words(b: &Block) -> (&'static str, String) {
     if let Some(t) = b.target {
         let s = lantern_core::stimulus::Stimulus::of_sheet(b, t, None);
         parts.push(format!("target {}", s.window_text()));
+    }
+    if parts.is_empty() {
+        parts.extend(format_words(b));
+    }
+    if parts.is_empty() && !b.lifts.is_empty() {
+        let sets: usize = b.lifts.iter().map(|l| l.reps.len()).sum();
+        let lifts = if b.lifts.len() == 1 { "1 lift".to_owned() } else { format!("{} lifts", b.lifts.len()) };
+        parts.push(format!("<b>{lifts}</b>, {sets} sets"));
     }
     (kind, parts.join(" · "))
 }

@@ -95,6 +95,7 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
     let (low, middle, high) = (s.write(r.p10()), s.write(r.p50()), s.write(r.p90()));
     let label = format!("{} likely {middle}, 80 per cent range {low} to {high}", m.name);
     let look = match (&off, p.moved, p.personal.is_empty()) {
+        (Some(words), true, _) => format!("{words}, your choice"),
         (Some(words), ..) => words.clone(),
         (None, true, _) => match ghost {
             Some(g) if g.scale_this.is_none() => {

@@ -4,7 +4,7 @@
 use crate::app::App;
 use crate::assets;
 use crate::class_page::{ClassPage, load};
-use crate::draw::lane::Axis;
+use crate::draw::lane::{Axis, NARROW};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::html;
@@ -163,7 +163,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
         })
         .collect();
     let scaled = r.scale_this.clone().unwrap_or_default();
-    let axis = Axis::of(s, &[range_of(r)]);
+    let axis = Axis::with(s, &[range_of(r)], NARROW);
     let (low, high, likely) = (s.write(r.p10()), s.write(r.p90()), s.write(r.p50()));
     let cap = s.cap_s.map(|c| format!(" · cap {}", clock(c))).unwrap_or_default();
     let label = format!("likely {likely}, 80 per cent range {low} to {high}");

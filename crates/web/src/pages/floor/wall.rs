@@ -38,6 +38,7 @@ struct WallPage {
     running: bool,
     bar: String,
     versions: Vec<VersionView>,
+    size: &'static str,
     waits: String,
 }
 
@@ -62,7 +63,7 @@ struct VersionView {
 fn short(line: &Line) -> String {
     let text = line.text();
     let text = text.split(" (").next().unwrap_or(&text);
-    text.strip_suffix(" kg").unwrap_or(text).replace('/', " / ").replace("  ", " ")
+    text.strip_suffix(" kg").unwrap_or(text).to_owned()
 }
 
 fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
@@ -99,6 +100,18 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
             }
         })
         .collect()
+}
+
+/// The lines' size: the largest at which all of them fit a third of the wall.
+fn size(versions: &[VersionView]) -> &'static str {
+    let longest = versions.iter().flat_map(|v| &v.lines).map(|l| l.chars().count()).max().unwrap_or(0);
+    let lines = versions.iter().map(|v| v.lines.len()).max().unwrap_or(0);
+    match (longest, lines) {
+        (0..=20, 0..=4) => "",
+        (0..=24, 0..=5) => "is-more",
+        (0..=31, 0..=6) => "is-many",
+        _ => "is-most",
+    }
 }
 
 /// The scale bar of the workout: minutes, target and end; the script moves the mark.
@@ -170,6 +183,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
             (None, None) => words,
         }
     });
+    let versions = w.map(versions).unwrap_or_default();
     let started = page.class.clock_started_at;
     let gone = started.map_or(0.0, |t| ((now - t).num_milliseconds() as f64 / 1000.0).max(0.0).floor());
     let shown = if end > 0.0 { gone.min(end) } else { gone };
@@ -185,7 +199,8 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
         clock: write_clock(shown),
         running: started.is_some(),
         bar: bar(s, scale),
-        versions: w.map(versions).unwrap_or_default(),
+        size: size(&versions),
+        versions,
         waits: page
             .plan
             .workouts
@@ -231,7 +246,7 @@ mod tests {
         let work = Work::from_block(&block).unwrap();
         assert_eq!(
             work.lines.iter().map(short).collect::<Vec<_>>(),
-            ["12 power cleans 60 / 42.5", "200 m run"]
+            ["12 power cleans 60/42.5", "200 m run"]
         );
     }
 

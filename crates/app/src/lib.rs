@@ -1,0 +1,5 @@
+//! What the program is made of: its subcommands, its settings, its demo hall. `main.rs` only calls them.
+
+pub mod commands;
+pub mod demo;
+pub mod settings;

@@ -1,0 +1,93 @@
+//! A hall with two members and an empty class, served on a port of its own with a database of its own.
+
+use crate::driver::{free_port, listens};
+use chrono::Utc;
+use lantern_core::kit::Kit;
+use lantern_core::pacing::Level;
+use lantern_core::roster::{Best, Max, Member, Trial};
+use lantern_core::units::Standard;
+use lantern_store::account::Role;
+use lantern_store::class::NewClass;
+use lantern_store::testing::TestDatabase;
+use lantern_store::{ClassId, MemberId, account, class, gym, kit, roster, sheet};
+use std::process::{Child, Command, Stdio};
+
+/// A served hall, ended with the value.
+pub struct Hall {
+    server: Child,
+    port: u16,
+    /// Kept alive as long as the server.
+    _database: TestDatabase,
+    secret: std::path::PathBuf,
+    /// Its one class.
+    pub class: ClassId,
+    /// Its two members.
+    pub members: Vec<MemberId>,
+}
+
+fn member(name: &str, standard: Standard, squat: f64, clean: f64, row: f64) -> Member {
+    let mut m = Member::unknown(name, standard, Level::Seasoned);
+    let max = |lift: &str, kg| Max { lift: lift.to_owned(), kg, reps: 1, reserve: 0, date: None };
+    m.maxes = vec![max("front-squat", squat), max("power-clean", clean)];
+    m.unbroken = vec![Best { movement: "toes-to-bar".to_owned(), reps: 16.0, date: None }];
+    m.trials = vec![Trial { test: "row-2000".to_owned(), seconds: row, date: None }];
+    m
+}
+
+impl Hall {
+    /// Its owner's sign-in.
+    pub const EMAIL: &str = "coach@hall.example";
+    /// Its password.
+    pub const PASSWORD: &str = "a long enough word";
+
+    /// Opens one.
+    pub async fn open() -> Hall {
+        let database = TestDatabase::new();
+        let mut conn = database.conn();
+        let gym = gym::add(&mut conn, "Test Hall", "Port Ellery", false).unwrap();
+        account::add(&mut conn, gym, Hall::EMAIL, "Coach", Role::Owner, Hall::PASSWORD).unwrap();
+        kit::change(&mut conn, gym, &Kit::usual()).unwrap();
+        let members = [
+            member("Alva K.", Standard::Lighter, 80.0, 60.0, 475.0),
+            member("Bruno D.", Standard::Heavier, 130.0, 95.0, 440.0),
+        ];
+        let members: Vec<MemberId> =
+            members.iter().map(|m| roster::add(&mut conn, gym, m, 20).unwrap()).collect();
+        let today = Utc::now().date_naive();
+        let session = sheet::add(&mut conn, gym, today, "").unwrap();
+        let new = NewClass {
+            session,
+            starts_at: today.and_hms_opt(18, 0, 0).unwrap(),
+            length_s: None,
+            coach: None,
+            booked: members.clone(),
+        };
+        let class = class::add(&mut conn, gym, &new).unwrap();
+        let port = free_port();
+        let secret =
+            std::env::temp_dir().join(format!("honest-lantern-secret-{}-{port}", std::process::id()));
+        let server = Command::new(env!("CARGO_BIN_EXE_honest-lantern"))
+            .args(["serve", "--listen", &format!("127.0.0.1:{port}"), "--database-url", database.url()])
+            .arg("--secret-file")
+            .arg(&secret)
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        listens(port).await;
+        Hall { server, port, _database: database, secret, class, members }
+    }
+
+    /// An address of it.
+    pub fn url(&self, path: &str) -> String {
+        format!("http://127.0.0.1:{}{path}", self.port)
+    }
+}
+
+impl Drop for Hall {
+    fn drop(&mut self) {
+        let _ = self.server.kill();
+        let _ = self.server.wait();
+        let _ = std::fs::remove_file(&self.secret);
+    }
+}

@@ -1,0 +1,6 @@
+//! The real interface in headless Chromium.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
+
+mod driver;
+mod hall;
+mod story;

@@ -1,0 +1,83 @@
+//! The commands that need no database, as a shell calls them.
+#![allow(clippy::unwrap_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
+
+use std::io::Write;
+use std::process::{Command, Output, Stdio};
+
+fn run(args: &[&str], stdin: &[u8]) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_honest-lantern"))
+        .args(args)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    child.stdin.take().unwrap().write_all(stdin).unwrap();
+    child.wait_with_output().unwrap()
+}
+
+fn out(o: &Output) -> String {
+    String::from_utf8_lossy(&o.stdout).into_owned()
+}
+
+fn err(o: &Output) -> String {
+    String::from_utf8_lossy(&o.stderr).into_owned()
+}
+
+const SHEET: &[u8] = b"# workout \"Quay\" cap 12:00 target 7:00-10:00\n3 rounds for time\n10 burpees\n12 power clean 50/35 kg\n200 m run";
+
+#[test]
+fn read_answers_with_json_and_editors_problems() {
+    let good = run(&["read", "-", "--format", "json"], SHEET);
+    assert_eq!(good.status.code(), Some(0));
+    let v: serde_json::Value = serde_json::from_str(&out(&good)).unwrap();
+    assert_eq!(
+        (v["blocks"][0]["format"].as_str(), v["blocks"][0]["cap_s"].as_u64()),
+        (Some("rounds-for-time"), Some(720))
+    );
+    let bad = run(&["read", "-"], b"# workout\nfor time\n10 power claens");
+    assert_eq!(bad.status.code(), Some(1));
+    assert!(err(&bad).contains("-:3:4: error: I do not know"), "{}", err(&bad));
+    assert_eq!(run(&["read", "/no/such/sheet"], b"").status.code(), Some(2));
+}
+
+#[test]
+fn a_printed_sheet_reads_as_the_same() {
+    let first = run(&["read", "-"], SHEET);
+    let again = run(&["read", "-"], &first.stdout);
+    assert_eq!(out(&first), out(&again));
+}
+
+#[test]
+fn plan_gives_the_open_format_and_the_same_bytes_twice() {
+    let args = ["plan", "-", "--archetypes", "--format", "json", "--runs", "40", "--date", "2026-11-24"];
+    let one = run(&args, SHEET);
+    assert_eq!(one.status.code(), Some(0), "{}", err(&one));
+    assert_eq!(out(&one), out(&run(&args, SHEET)));
+    let v: serde_json::Value = serde_json::from_str(&out(&one)).unwrap();
+    assert_eq!(v["schema"], "lantern-plan/1");
+    assert_eq!((v["members"].as_array().unwrap().len(), v["versions"].as_array().unwrap().len()), (8, 3));
+    let m = &v["members"][2];
+    assert_eq!(m["name"], "regular heavier");
+    let p = &m["predictions"][0];
+    assert!(p["p10"].as_f64() <= p["p50"].as_f64() && p["p50"].as_f64() <= p["p90"].as_f64());
+    assert_eq!(m["splits_s"][0].as_array().unwrap().len(), 3);
+}
+
+#[test]
+fn plan_as_written_leaves_everybody_at_full() {
+    let o = run(&["plan", "-", "--archetypes", "--as-written", "--format", "json", "--runs", "20"], SHEET);
+    let v: serde_json::Value = serde_json::from_str(&out(&o)).unwrap();
+    assert!(v["members"].as_array().unwrap().iter().all(|m| m["tier"] == "full"));
+}
+
+#[test]
+fn plan_says_what_it_needs() {
+    let o = run(&["plan", "-"], SHEET);
+    assert_eq!(o.status.code(), Some(2));
+    assert!(err(&o).contains("--roster FILE.csv, or --archetypes"), "{}", err(&o));
+    let binary: Vec<u8> = (0..5000u32).map(|i| (i * 37 % 256) as u8).collect();
+    let o = run(&["plan", "-", "--archetypes", "--runs", "5"], &binary);
+    assert_ne!(o.status.code(), None);
+    assert!(!err(&o).contains("panicked"), "{}", err(&o));
+}

@@ -1,0 +1,411 @@
+//! The server over HTTP: sign-in, tokens, one hall against another, bad input.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
+
+use chrono::{NaiveDate, NaiveDateTime};
+use lantern_core::kit::Kit;
+use lantern_core::pacing::Level;
+use lantern_core::roster::Member;
+use lantern_core::units::Standard;
+use lantern_store::account::Role;
+use lantern_store::class::NewClass;
+use lantern_store::testing::TestDatabase;
+use lantern_store::{ClassId, GymId, MemberId, account, class, gym, kit, roster, sheet};
+use lantern_web::Config;
+use std::io::{Read, Write};
+use std::net::{TcpListener, TcpStream};
+
+const SHEET: &str =
+    "# workout \"Quay\" cap 12:00 target 7:00-10:00\n3 rounds for time\n10 burpees\n200 m run";
+const PASSWORD: &str = "a long enough word";
+
+fn now() -> NaiveDateTime {
+    NaiveDate::from_ymd_opt(2026, 11, 24).unwrap().and_hms_opt(12, 0, 0).unwrap()
+}
+
+struct Server {
+    port: u16,
+    database: TestDatabase,
+}
+
+struct Hall {
+    gym: GymId,
+    class: ClassId,
+    member: MemberId,
+    email: String,
+}
+
+impl Server {
+    fn start() -> Server {
+        let database = TestDatabase::new();
+        let listener = TcpListener::bind("127.0.0.1:0").unwrap();
+        let port = listener.local_addr().unwrap().port();
+        let pool = database.pool();
+        let config = Config { secret: vec![7; 64], secure_cookies: false, now };
+        std::thread::spawn(move || {
+            actix_web::rt::System::new().block_on(lantern_web::serve(listener, pool, config)).unwrap();
+        });
+        Server { port, database }
+    }
+
+    fn hall(&self, name: &str, members: u32) -> Hall {
+        let mut conn = self.database.conn();
+        let email = format!("{}@hall.example", name.to_lowercase());
+        let gym = gym::add(&mut conn, name, "", false).unwrap();
+        account::add(&mut conn, gym, &email, "Coach", Role::Owner, PASSWORD).unwrap();
+        kit::change(&mut conn, gym, &Kit::usual()).unwrap();
+        let booked: Vec<MemberId> = (0..members.max(1))
+            .map(|i| {
+                let m = Member::unknown(&format!("{name} Member {i}"), Standard::Heavier, Level::Regular);
+                roster::add(&mut conn, gym, &m, 20).unwrap()
+            })
+            .collect();
+        let member = booked[0];
+        let session = sheet::add(&mut conn, gym, now().date(), SHEET).unwrap();
+        let booked = if members == 0 { Vec::new() } else { booked };
+        let new = NewClass { session, starts_at: now(), length_s: None, coach: None, booked };
+        Hall { gym, class: class::add(&mut conn, gym, &new).unwrap(), member, email }
+    }
+
+    fn browse(&self) -> Browse {
+        Browse { port: self.port, cookie: String::new(), csrf: String::new() }
+    }
+
+    fn signed_in(&self, hall: &Hall) -> Browse {
+        let mut b = self.browse();
+        let page = b.get("/sign-in");
+        b.csrf = token(&page.body);
+        let done = b.post("/sign-in", &[("email", &hall.email), ("password", PASSWORD)]);
+        assert_eq!((done.status, done.location.as_str()), (303, "/classes"));
+        b.csrf = token(&b.get("/classes").body);
+        b
+    }
+}
+
+struct Browse {
+    port: u16,
+    cookie: String,
+    csrf: String,
+}
+
+struct Answer {
+    status: u16,
+    location: String,
+    head: String,
+    body: String,
+}
+
+fn token(page: &str) -> String {
+    page.split("name=\"csrf\" value=\"")
+        .nth(1)
+        .and_then(|r| r.split('"').next())
+        .unwrap_or_default()
+        .to_owned()
+}
+
+fn encode(text: &str) -> String {
+    text.bytes()
+        .map(|b| if b.is_ascii_alphanumeric() { char::from(b).to_string() } else { format!("%{b:02X}") })
+        .collect()
+}
+
+impl Browse {
+    fn send(&mut self, request: &str) -> Answer {
+        let mut s = TcpStream::connect(("127.0.0.1", self.port)).unwrap();
+        s.write_all(request.as_bytes()).unwrap();
+        let mut raw = Vec::new();
+        s.read_to_end(&mut raw).unwrap();
+        let text = String::from_utf8_lossy(&raw).into_owned();
+        let (head, body) = text.split_once("\r\n\r\n").unwrap_or((&text, ""));
+        let header = |name: &str| {
+            let l = head.lines().find(|l| l.to_lowercase().starts_with(&format!("{name}: ")));
+            l.and_then(|l| l.split_once(": ")).map(|(_, v)| v.to_owned()).unwrap_or_default()
+        };
+        if let Some(c) = header("set-cookie").split(';').next().filter(|c| c.starts_with("lantern=")) {
+            self.cookie = c.to_owned();
+        }
+        Answer {
+            status: head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or(0),
+            location: header("location"),
+            head: head.to_owned(),
+            body: body.to_owned(),
+        }
+    }
+
+    fn get(&mut self, path: &str) -> Answer {
+        let request =
+            format!("GET {path} HTTP/1.1\r\nHost: h\r\nCookie: {}\r\nConnection: close\r\n\r\n", self.cookie);
+        self.send(&request)
+    }
+
+    fn post(&mut self, path: &str, fields: &[(&str, &str)]) -> Answer {
+        let csrf = self.csrf.clone();
+        let mut all = vec![("csrf", csrf.as_str())];
+        all.extend(fields);
+        self.post_raw(path, &all)
+    }
+
+    fn post_raw(&mut self, path: &str, fields: &[(&str, &str)]) -> Answer {
+        let body: Vec<String> = fields.iter().map(|(k, v)| format!("{}={}", encode(k), encode(v))).collect();
+        let body = body.join("&");
+        let request = format!(
+            "POST {path} HTTP/1.1\r\nHost: h\r\nCookie: {}\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
+            self.cookie,
+            body.len()
+        );
+        self.send(&request)
+    }
+}
+
+const STEPS: [&str; 10] =
+    ["sheet", "stimulus", "hour", "warm-up", "loads", "versions", "pacing", "floor", "wall", "log"];
+
+#[test]
+fn every_page_opens_for_the_signed_in_and_for_nobody_else() {
+    let s = Server::start();
+    let h = s.hall("Alder", 3);
+    let (mut b, mut stranger) = (s.signed_in(&h), s.browse());
+    let mut paths: Vec<String> = STEPS.iter().map(|p| format!("/classes/{}/{p}", h.class)).collect();
+    paths.extend(
+        ["/classes", "/classes/new", "/record", "/members", "/members/new", "/kit"].map(str::to_owned),
+    );
+    paths.extend([format!("/members/{}", h.member), format!("/classes/{}/bookings", h.class)]);
+    for p in paths {
+        let a = b.get(&p);
+        assert_eq!(a.status, 200, "{p}: {}", a.body);
+        assert!(a.head.contains("script-src 'self'") && !a.body.contains("<script>"), "{p}");
+        let closed = stranger.get(&p);
+        assert_eq!((closed.status, closed.location.as_str()), (303, "/sign-in"), "{p}");
+    }
+    assert_eq!(b.get("/nowhere").status, 404);
+    assert_eq!(b.get("/classes/not-a-key/hour").status, 404);
+}
+
+#[test]
+fn a_wrong_password_is_said_and_the_sixth_try_waits() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.browse();
+    b.csrf = token(&b.get("/sign-in").body);
+    for _ in 0..5 {
+        let a = b.post("/sign-in", &[("email", &h.email), ("password", "wrong")]);
+        assert_eq!(a.status, 422);
+        assert!(
+            a.body.contains("do not belong together") && a.body.contains(&h.email),
+            "the address is kept"
+        );
+    }
+    let a = b.post("/sign-in", &[("email", &h.email), ("password", PASSWORD)]);
+    assert_eq!(a.status, 429);
+    assert!(a.body.contains("Too many tries. Wait 10 min"));
+}
+
+#[test]
+fn a_change_without_its_token_changes_nothing() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let path = format!("/classes/{}/sheet", h.class);
+    assert_eq!(b.post_raw(&path, &[("sheet", "gone")]).status, 403);
+    assert_eq!(b.post_raw(&path, &[("csrf", "guess"), ("sheet", "gone")]).status, 403);
+    assert!(b.get(&path).body.contains("10 burpees"));
+    assert_eq!(b.post(&path, &[("sheet", "# workout\nfor time\n20 burpees")]).status, 303);
+    assert!(b.get(&path).body.contains("20 burpees"));
+}
+
+#[test]
+fn signing_out_ends_the_sign_in_for_good() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let old = b.cookie.clone();
+    assert_eq!(b.post("/sign-out", &[]).status, 303);
+    b.cookie = old; // a stolen cookie is worth nothing: the row is gone
+    assert_eq!(b.get("/classes").location, "/sign-in");
+}
+
+#[test]
+fn one_hall_never_sees_or_changes_anothers() {
+    let s = Server::start();
+    let (a, b) = (s.hall("Alder", 2), s.hall("Birch", 2));
+    let mut coach = s.signed_in(&b);
+    for p in STEPS {
+        assert_eq!(coach.get(&format!("/classes/{}/{p}", a.class)).status, 404, "{p}");
+    }
+    assert_eq!(coach.get(&format!("/members/{}", a.member)).status, 404);
+    let (class, member) = (a.class.to_string(), a.member.to_string());
+    let tries: [(&str, Vec<(&str, &str)>); 9] = [
+        ("sheet", vec![("sheet", "mine")]),
+        ("sheet/read", vec![("sheet", "mine")]),
+        ("bookings", vec![]),
+        ("version", vec![("block", "0"), ("member", &member), ("tier", "B")]),
+        ("length", vec![("key", "brief"), ("seconds", "60")]),
+        ("load", vec![("block", "0"), ("member", &member), ("by", "5")]),
+        ("clock", vec![("clock", "start")]),
+        ("log", vec![("block", "0"), ("member", &member), ("result", "8:00"), ("tier", "F")]),
+        ("undo", vec![]),
+    ];
+    for (p, fields) in tries {
+        assert_eq!(coach.post(&format!("/classes/{class}/{p}"), &fields).status, 404, "{p}");
+    }
+    assert_eq!(coach.post(&format!("/members/{member}/remove"), &[]).status, 404);
+    let mut conn = s.database.conn();
+    assert_eq!(class::bookings(&mut conn, a.gym, a.class).unwrap().len(), 2);
+    assert!(!coach.get("/members").body.contains("Alder Member"));
+    // a member of another hall cannot be booked either
+    let own = format!("/classes/{}/bookings", b.class);
+    assert_eq!(coach.post(&own, &[("member", &member)]).status, 404);
+}
+
+#[test]
+fn a_card_opens_by_its_link_alone_and_shows_nobody_else() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let cards = class::bookings(&mut s.database.conn(), h.gym, h.class).unwrap();
+    let mut member = s.browse();
+    let card = member.get(&format!("/card/{}", cards[0].card_token));
+    assert_eq!(card.status, 200);
+    assert!(card.body.contains("Alder Member 0") && !card.body.contains("Alder Member 1"));
+    assert_eq!(member.get("/card/0123").status, 404);
+}
+
+#[test]
+fn limits_are_on_no_wall_and_no_other_members_card() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut conn = s.database.conn();
+    let mut m = roster::find(&mut conn, h.gym, h.member).unwrap();
+    m.limits = vec!["no-impact".to_owned(), "lumbar".to_owned()];
+    roster::change(&mut conn, h.gym, h.member, &m).unwrap();
+    let mut b = s.signed_in(&h);
+    let versions = b.get(&format!("/classes/{}/versions?why={}", h.class, h.member)).body;
+    assert!(versions.contains("it spares the no impact"), "the coach sees why");
+    let wall = b.get(&format!("/classes/{}/wall", h.class)).body;
+    assert!(!wall.contains("spares") && !wall.contains("impact") && !wall.contains("Member 0"));
+    let cards = class::bookings(&mut conn, h.gym, h.class).unwrap();
+    let other = b.get(&format!("/card/{}", cards[1].card_token)).body;
+    assert!(!other.contains("spares") && !other.contains("no impact"));
+}
+
+#[test]
+fn nonsense_on_the_sheet_is_answered_and_kept() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut b = s.signed_in(&h);
+    let binary: String = (0..3000u32).map(|i| char::from((i * 37 % 256) as u8)).collect();
+    let many = "10 burpees\n".repeat(5000);
+    let long = format!("# workout\nfor time\n{}", "10 burpees, ".repeat(1700));
+    for text in [
+        "",
+        binary.as_str(),
+        &many,
+        &long,
+        "# workout cap 0:01\nfor time\n10000 burpees\n-5 thrusters -40 kg",
+        "# strength\nback squat 5 x 3 @ 900%",
+    ] {
+        let part = b.post(&format!("/classes/{}/sheet/read", h.class), &[("sheet", text)]);
+        assert_eq!(part.status, 200);
+        assert!(part.body.contains("id=\"problems\""));
+        assert_eq!(b.post(&format!("/classes/{}/sheet", h.class), &[("sheet", text)]).status, 303);
+        for p in STEPS {
+            assert_eq!(
+                b.get(&format!("/classes/{}/{p}", h.class)).status,
+                200,
+                "{p} after {:?}",
+                &text.chars().take(20).collect::<String>()
+            );
+        }
+    }
+    assert!(b.get(&format!("/classes/{}/sheet", h.class)).body.contains("900%"), "what was typed is there");
+}
+
+#[test]
+fn classes_of_nobody_and_of_sixty_open_on_every_step() {
+    let s = Server::start();
+    for (name, n) in [("Empty", 0), ("Crowd", 60)] {
+        let h = s.hall(name, n);
+        let mut b = s.signed_in(&h);
+        for p in STEPS {
+            assert_eq!(b.get(&format!("/classes/{}/{p}", h.class)).status, 200, "{name} {p}");
+        }
+    }
+    let h = s.hall("Bare", 2);
+    kit::change(&mut s.database.conn(), h.gym, &Kit::default()).unwrap();
+    let mut b = s.signed_in(&h);
+    let lifts = "# strength\nback squat 5 x 3 @ 80%";
+    b.post(&format!("/classes/{}/sheet", h.class), &[("sheet", lifts)]);
+    let loads = b.get(&format!("/classes/{}/loads", h.class));
+    assert_eq!(loads.status, 200);
+    assert!(loads.body.contains("The kit has no bar"), "{}", loads.body);
+}
+
+#[test]
+fn bad_values_come_back_at_their_field() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let member = h.member.to_string();
+    let log = format!("/classes/{}/log", h.class);
+    let a = b.post(
+        &log,
+        &[("block", "0"), ("member", &member), ("tier", "T"), ("result", "14:00"), ("note", "left early")],
+    );
+    assert_eq!(a.status, 422);
+    assert!(
+        a.body.contains("past the cap of 12:00")
+            && a.body.contains("value=\"14:00\"")
+            && a.body.contains("left early")
+    );
+    let a = b.post(&format!("{log}/line"), &[("line", "zz 900")]);
+    assert!(
+        a.status == 422
+            && a.body.contains("Nobody booked starts with zz")
+            && a.body.contains("value=\"zz 900\"")
+    );
+    let a = b
+        .post("/members/new", &[("name", "Cy"), ("mass", "heavy"), ("lift", "back squat"), ("kg", "ninety")]);
+    assert!(
+        a.status == 422 && a.body.contains("Body mass is a number") && a.body.contains("value=\"ninety\"")
+    );
+    let a = b.post("/kit", &[("bar_size", "20"), ("bar_count", "many")]);
+    assert!(
+        a.status == 422 && a.body.contains("Bars: a row needs a size") && a.body.contains("value=\"many\"")
+    );
+    let a = b.post("/classes/new", &[("date", "soon"), ("time", "18:00"), ("member", &member)]);
+    assert!(a.status == 422 && a.body.contains("The day is no date") && a.body.contains("checked"));
+    assert_eq!(
+        b.post(
+            &format!("/classes/{}/version", h.class),
+            &[("block", "0"), ("member", &member), ("tier", "Z")]
+        )
+        .status,
+        422
+    );
+    assert_eq!(
+        b.post(&format!("/classes/{}/length", h.class), &[("key", "brief"), ("seconds", "-1")]).status,
+        422
+    );
+}
+
+#[test]
+fn names_are_escaped_everywhere() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let name = "<i>Zed</i> \"O'";
+    assert_eq!(
+        b.post("/members/new", &[("name", name), ("standard", "heavier"), ("level", "new")]).status,
+        303
+    );
+    assert!(!b.get("/members").body.contains("<i>Zed"));
+    let text = format!(
+        "title: <b>x</b>\n# workout \"<script>alert(1)</script>\" cap 9:00\nfor time\n10 <img>\n{name}"
+    );
+    b.post(&format!("/classes/{}/sheet", h.class), &[("sheet", &text)]);
+    for p in STEPS {
+        let page = b.get(&format!("/classes/{}/{p}", h.class)).body;
+        assert!(
+            !page.contains("<script>alert") && !page.contains("<img>") && !page.contains("<b>x</b>"),
+            "{p}"
+        );
+    }
+}
