@@ -124,6 +124,21 @@ pub fn change_bookings(conn: &mut PgConnection, gym: GymId, id: ClassId, booked:
     })
 }
 
+/// What a class is read from: its row and its coach's name.
+macro_rules! columns {
+    () => {
+        (
+            classes::id,
+            classes::session_id,
+            classes::starts_at,
+            classes::length_s,
+            accounts::name.nullable(),
+            classes::seed,
+            classes::clock_started_at,
+        )
+    };
+}
+
 type Columns = (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, Option<DateTime<Utc>>);
 
 fn of((id, session, starts_at, length, coach, seed, clock): Columns) -> Class {
@@ -149,15 +164,7 @@ pub fn find(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<Class> {
                 .on(accounts::gym_id.eq(classes::gym_id).and(accounts::id.nullable().eq(classes::coach_id))),
         )
         .filter(classes::gym_id.eq(gym.0).and(classes::id.eq(id.0)))
-        .select((
-            classes::id,
-            classes::session_id,
-            classes::starts_at,
-            classes::length_s,
-            accounts::name.nullable(),
-            classes::seed,
-            classes::clock_started_at,
-        ))
+        .select(columns!())
         .first::<Columns>(conn)?;
     Ok(of(row))
 }
@@ -183,18 +190,7 @@ pub fn list(
         )
         .filter(classes::gym_id.eq(gym.0).and(classes::starts_at.ge(from)).and(classes::starts_at.lt(to)))
         .order((classes::starts_at, classes::id))
-        .select((
-            (
-                classes::id,
-                classes::session_id,
-                classes::starts_at,
-                classes::length_s,
-                accounts::name.nullable(),
-                classes::seed,
-                classes::clock_started_at,
-            ),
-            sessions::sheet,
-        ))
+        .select((columns!(), sessions::sheet))
         .load::<(Columns, String)>(conn)?;
     let ids: Vec<Uuid> = rows.iter().map(|(c, _)| c.0).collect();
     let booked: HashMap<Uuid, i64> = bookings::table

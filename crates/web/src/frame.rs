@@ -1,6 +1,5 @@
 //! What stands around every page: head, names, keys, the steps of a class and the hour rail.
 
-use crate::assets;
 use crate::draw::rail::Rail;
 use crate::session::{Theme, Who};
 use actix_web::HttpResponse;
@@ -54,11 +53,6 @@ impl Frame {
             steps: None,
             rail: None,
         }
-    }
-
-    /// Address of an asset.
-    pub fn asset(&self, name: &str) -> String {
-        assets::url(name)
     }
 
     /// Whether a menu entry is the open one.
@@ -120,14 +114,12 @@ pub const STEPS: [(&str, &str); 9] = [
 pub struct Bare {
     title: String,
     message: String,
-    css: [String; 3],
 }
 
 impl Bare {
     /// A message with a way back.
     pub fn message(title: &str, message: &str) -> Bare {
-        let css = ["vendor/bulma-1.0.4.min.css", "lantern.css", "app.css"].map(assets::url);
-        Bare { title: title.to_owned(), message: message.to_owned(), css }
+        Bare { title: title.to_owned(), message: message.to_owned() }
     }
 
     /// As a response.

@@ -32,8 +32,18 @@ pub async fn listens(port: u16) {
 }
 
 impl Browser {
-    /// Starts one with a window of this size.
+    /// Starts one with a page of this size.
     pub async fn start(width: u32, height: u32) -> Browser {
+        Browser::with(width, height, true).await
+    }
+
+    /// Starts one that runs no script.
+    #[allow(dead_code)] // the pictures need scripts
+    pub async fn without_script() -> Browser {
+        Browser::with(1280, 800, false).await
+    }
+
+    async fn with(width: u32, height: u32, script: bool) -> Browser {
         let port = free_port();
         let profile =
             std::env::temp_dir().join(format!("honest-lantern-browser-{}-{port}", std::process::id()));
@@ -45,7 +55,7 @@ impl Browser {
             .expect("chromedriver is installed: bin/test installs it");
         listens(port).await;
         let options = serde_json::json!({
-            "goog:chromeOptions": { "args": [
+            "goog:chromeOptions": { "prefs": { "profile.managed_default_content_settings.javascript": if script { 1 } else { 2 } }, "args": [
                 "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
                 "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
                 format!("--user-data-dir={}", profile.display()), format!("--window-size={width},{height}"),

@@ -2,6 +2,7 @@
 
 use crate::driver::{free_port, listens};
 use chrono::Utc;
+use fantoccini::{Client, Locator};
 use lantern_core::kit::Kit;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Trial};
@@ -9,15 +10,15 @@ use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
 use lantern_store::testing::TestDatabase;
-use lantern_store::{ClassId, MemberId, account, class, gym, kit, roster, sheet};
+use lantern_store::{ClassId, GymId, MemberId, account, class, gym, kit, roster, sheet};
 use std::process::{Child, Command, Stdio};
 
 /// A served hall, ended with the value.
 pub struct Hall {
     server: Child,
     port: u16,
-    /// Kept alive as long as the server.
-    _database: TestDatabase,
+    database: TestDatabase,
+    gym: GymId,
     secret: std::path::PathBuf,
     /// Its one class.
     pub class: ClassId,
@@ -75,7 +76,29 @@ impl Hall {
             .spawn()
             .unwrap();
         listens(port).await;
-        Hall { server, port, _database: database, secret, class, members }
+        Hall { server, port, database, gym, secret, class, members }
+    }
+
+    /// Saves the class's sheet.
+    pub fn save_sheet(&self, text: &str) {
+        let mut conn = self.database.conn();
+        let session = class::find(&mut conn, self.gym, self.class).unwrap().session;
+        sheet::change(&mut conn, self.gym, session, text).unwrap();
+    }
+
+    /// Address of the first member's card.
+    pub fn card(&self) -> String {
+        let booked = class::bookings(&mut self.database.conn(), self.gym, self.class).unwrap();
+        format!("/card/{}", booked[0].card_token)
+    }
+
+    /// Signs its owner in.
+    pub async fn sign_in(&self, c: &Client) {
+        c.goto(&self.url("/")).await.unwrap();
+        c.find(Locator::Id("email")).await.unwrap().send_keys(Hall::EMAIL).await.unwrap();
+        c.find(Locator::Id("password")).await.unwrap().send_keys(Hall::PASSWORD).await.unwrap();
+        c.find(Locator::Css("form button")).await.unwrap().click().await.unwrap();
+        c.wait().for_element(Locator::Css(".hl-week")).await.unwrap();
     }
 
     /// An address of it.

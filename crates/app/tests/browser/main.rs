@@ -3,4 +3,5 @@
 
 mod driver;
 mod hall;
+mod legible;
 mod story;

@@ -34,20 +34,12 @@ async fn until(c: &Client, css: &str, wanted: &str) {
     panic!("“{wanted}” never stood in {css}: {}", text(c, css).await);
 }
 
-async fn sign_in(c: &Client, hall: &Hall) {
-    c.goto(&hall.url("/")).await.unwrap();
-    c.find(Locator::Id("email")).await.unwrap().send_keys(Hall::EMAIL).await.unwrap();
-    c.find(Locator::Id("password")).await.unwrap().send_keys(Hall::PASSWORD).await.unwrap();
-    click(c, "form button").await;
-    until(c, "h1", "Classes").await;
-}
-
 #[tokio::test]
 async fn a_coach_plans_runs_and_logs_a_class() {
     let hall = Hall::open().await;
     let browser = Browser::start(1280, 800).await;
     let c = &browser.client;
-    sign_in(c, &hall).await;
+    hall.sign_in(c).await;
 
     // a class without a sheet: paste one with a mistake, and mend it by its suggestion
     c.goto(&hall.url(&format!("/classes/{}/sheet", hall.class))).await.unwrap();

@@ -8,6 +8,23 @@ pub use loadable::{Loadable, Loaded};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
+/// Things of which a gym only counts how many it has, by catalogue id.
+pub const COUNTED: [&str; 10] = [
+    "rack",
+    "pull-up-bar",
+    "rings",
+    "climbing-rope",
+    "jump-rope",
+    "rowing-erg",
+    "air-bike",
+    "ski-machine",
+    "bench",
+    "wall-target",
+];
+
+/// Things that are counted by size: bars, implements, boxes.
+const SIZED: [&str; 6] = ["barbell", "dumbbell", "dumbbell-pair", "kettlebell", "medball", "box"];
+
 /// Items of one size.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -136,6 +153,12 @@ impl Kit {
             "box" => all(&self.boxes),
             _ => self.counts.get(id).copied().unwrap_or(0),
         }
+    }
+
+    /// Whether everything that a movement needs and that gyms count is there; floor, walls and bands are.
+    pub fn has(&self, equipment: &[String]) -> bool {
+        let counted = |e: &str| SIZED.contains(&e) || (COUNTED.contains(&e) && e != "wall-target");
+        equipment.iter().all(|e| !counted(e) || self.count(e) > 0)
     }
 
     /// The size of a fixed implement nearest to a wish, the lighter of two equally near; `None` without any.

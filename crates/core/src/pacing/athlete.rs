@@ -143,28 +143,28 @@ impl Athlete {
         }
     }
 
-    /// Somebody in the middle of a group: every figure is the group's mean. `None` for an empty group.
-    pub fn mean_of(group: &[&Athlete]) -> Option<Athlete> {
-        let n = group.len() as f64;
+    /// Somebody in the middle of a group: every figure is the group's median, the lower of two. A mean would hide those
+    /// who cannot do a skill behind those who can. `None` for an empty group.
+    pub fn middle_of(group: &[&Athlete]) -> Option<Athlete> {
         let mut out = (*group.first()?).clone();
-        let mean = |f: &dyn Fn(&Athlete) -> f64| group.iter().map(|a| f(a)).sum::<f64>() / n;
-        out.mass = mean(&|a| a.mass);
-        out.engine = mean(&|a| a.engine);
-        out.reserve = mean(&|a| a.reserve);
-        out.cycle = mean(&|a| a.cycle);
-        out.transition = mean(&|a| a.transition);
-        out.dawdle = mean(&|a| a.dawdle);
-        out.run_cost = mean(&|a| a.run_cost);
-        out.erg = mean(&|a| a.erg);
-        for i in 0..LIFTS.len() {
-            if let Some(slot) = out.one_rm.get_mut(i) {
-                *slot = mean(&|a| a.one_rm.get(i).copied().unwrap_or(0.0));
-            }
+        let middle = |f: &dyn Fn(&Athlete) -> f64| {
+            let mut all: Vec<f64> = group.iter().map(|a| f(a)).collect();
+            all.sort_by(f64::total_cmp);
+            all.get((all.len() - 1) / 2).copied().unwrap_or(0.0)
+        };
+        out.mass = middle(&|a| a.mass);
+        out.engine = middle(&|a| a.engine);
+        out.reserve = middle(&|a| a.reserve);
+        out.cycle = middle(&|a| a.cycle);
+        out.transition = middle(&|a| a.transition);
+        out.dawdle = middle(&|a| a.dawdle);
+        out.run_cost = middle(&|a| a.run_cost);
+        out.erg = middle(&|a| a.erg);
+        for (i, slot) in out.one_rm.iter_mut().enumerate() {
+            *slot = middle(&|a| a.one_rm.get(i).copied().unwrap_or(0.0));
         }
-        for i in 0..REP_ANCHORS.len() {
-            if let Some(slot) = out.unbroken.get_mut(i) {
-                *slot = mean(&|a| a.unbroken.get(i).copied().unwrap_or(0.0));
-            }
+        for (i, slot) in out.unbroken.iter_mut().enumerate() {
+            *slot = middle(&|a| a.unbroken.get(i).copied().unwrap_or(0.0));
         }
         Some(out)
     }

@@ -30,7 +30,7 @@ pattern!(
 pattern!(EVERY, r"^(?:emom|e\d?mom|e\d+m?om|every\b|alternating\b)");
 pattern!(
     WINDOWS,
-    r"^(?:intervals?\b|stations?\b|tabata\b)|\bon\b.*\boff\b|^:?\d{1,3}(?::\d{2})?\s*/\s*:?\d{1,3}(?::\d{2})?\s*x\s*\d+"
+    r"^(?:intervals?\b|stations?\b)|\bon\b.*\boff\b|^:?\d{1,3}(?::\d{2})?\s*/\s*:?\d{1,3}(?::\d{2})?\s*x\s*\d+"
 );
 pattern!(MANY_AMRAPS, r"^\d{1,2}\s*x\s*(?:\d+\S*\s*)?amrap");
 pattern!(PARTS, r"^then\b");

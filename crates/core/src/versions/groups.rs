@@ -128,7 +128,7 @@ fn middle(members: &[(Standard, &Athlete)]) -> Group {
         .into_iter()
         .filter_map(|s| {
             let of: Vec<&Athlete> = members.iter().filter(|(x, _)| *x == s).map(|(_, a)| *a).collect();
-            Athlete::mean_of(&of).map(|a| (s, a))
+            Athlete::middle_of(&of).map(|a| (s, a))
         })
         .collect()
 }

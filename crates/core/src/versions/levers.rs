@@ -166,28 +166,9 @@ fn pair(id: &str) -> bool {
     catalogue().movement(id).is_some_and(|m| m.load == LoadKind::DumbbellPair)
 }
 
-/// Whether a gym can do a movement at all: every thing it needs and that gyms count is there.
+/// Whether a gym can do a movement at all.
 pub fn kit_has(kit: &Kit, id: &str) -> bool {
-    const COUNTED: [&str; 15] = [
-        "barbell",
-        "dumbbell",
-        "dumbbell-pair",
-        "kettlebell",
-        "medball",
-        "box",
-        "pull-up-bar",
-        "rings",
-        "climbing-rope",
-        "jump-rope",
-        "rowing-erg",
-        "air-bike",
-        "ski-machine",
-        "bench",
-        "rack",
-    ];
-    catalogue()
-        .movement(id)
-        .is_some_and(|m| m.equipment.iter().all(|e| !COUNTED.contains(&e.as_str()) || kit.count(e) > 0))
+    catalogue().movement(id).is_some_and(|m| kit.has(&m.equipment))
 }
 
 fn in_school(r: &Rung, settings: &Settings) -> bool {

@@ -142,7 +142,7 @@ fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[St
             let best = catalogue()
                 .drills
                 .iter()
-                .filter(|d| d.kind == part.id() && !used.contains(&d.id) && at_hand(d, kit))
+                .filter(|d| d.kind == part.id() && !used.contains(&d.id) && kit.has(&d.equipment))
                 .filter(|d| d.seconds() <= left + 30)
                 .max_by(|a, b| gain(a).total_cmp(&gain(b)).then(b.id.cmp(&a.id)));
             let Some(d) = best else { break };
@@ -161,14 +161,6 @@ fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[St
     let spent: u32 = out.iter().map(|s| s.seconds).sum();
     out.extend(rehearsal(need, seconds.saturating_sub(spent)));
     out
-}
-
-fn at_hand(d: &Drill, kit: &Kit) -> bool {
-    d.equipment.iter().all(|e| match e.as_str() {
-        "barbell" | "plates" | "pull-up-bar" | "rings" | "kettlebell" | "box" | "medball" | "jump-rope"
-        | "rowing-erg" | "air-bike" | "ski-machine" | "rack" | "bench" => kit.count(e) > 0,
-        _ => true,
-    })
 }
 
 fn of_drill(d: &Drill, part: Part) -> Step {

@@ -7,7 +7,7 @@ use crate::session::{Change, Fields, Who, blocking};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
-use lantern_core::kit::{Kit, Stock};
+use lantern_core::kit::{COUNTED, Kit, Stock};
 use lantern_core::movement::catalogue;
 use lantern_core::sheet::read_number;
 use lantern_core::units::plain;
@@ -24,20 +24,6 @@ const LISTS: [(&str, &str, &str); 6] = [
     ("ball", "Balls", "kg"),
     ("box", "Boxes", "cm"),
 ];
-/// Things that are only counted, by catalogue id.
-const COUNTED: [&str; 10] = [
-    "rack",
-    "pull-up-bar",
-    "rings",
-    "climbing-rope",
-    "jump-rope",
-    "rowing-erg",
-    "air-bike",
-    "ski-machine",
-    "bench",
-    "wall-target",
-];
-
 #[derive(Template)]
 #[template(path = "kit/page.html")]
 struct KitPage {

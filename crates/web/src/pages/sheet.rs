@@ -64,13 +64,7 @@ struct SheetPage {
     base: String,
     text: String,
     height: usize,
-    oob: bool,
-    lines: Vec<LineView>,
-    cut: usize,
-    problems: Vec<ProblemView>,
-    more: usize,
-    sums: String,
-    saved: String,
+    reading: ReadingPart,
 }
 
 /// What each line was read as: (kind, words).
@@ -350,16 +344,10 @@ fn page(who: &Who, class: &ClassPage) -> SheetPage {
     }
     SheetPage {
         frame,
-        base: p.base,
+        base: class.base(),
         height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
         text,
-        oob: false,
-        lines: p.lines,
-        cut: p.cut,
-        problems: p.problems,
-        more: p.more,
-        sums: p.sums,
-        saved: p.saved,
+        reading: p,
     }
 }
 

@@ -1,7 +1,6 @@
 //! Sign-in, sign-out, the look of pages.
 
 use crate::app::App;
-use crate::assets;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::{Change, Fields, Theme, Who, blocking, same};
@@ -20,12 +19,6 @@ struct SignInPage {
     csrf: String,
     email: String,
     problem: String,
-}
-
-impl SignInPage {
-    fn asset(&self, name: &str) -> String {
-        assets::url(name)
-    }
 }
 
 fn token(session: &Session) -> Result<String, WebError> {

@@ -2,7 +2,6 @@
 //! anybody else, and of limits only the member's own lines.
 
 use crate::app::App;
-use crate::assets;
 use crate::class_page::{ClassPage, load};
 use crate::draw::lane::{Axis, NARROW};
 use crate::draw::stack::{stack, words};
@@ -34,12 +33,6 @@ struct CardPage {
     lifts: Vec<LiftView>,
     works: Vec<WorkView>,
     defers: &'static str,
-}
-
-impl CardPage {
-    fn asset(&self, name: &str) -> String {
-        assets::url(name)
-    }
 }
 
 struct LiftView {

@@ -1,7 +1,6 @@
 //! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names.
 
 use crate::app::App;
-use crate::assets;
 use crate::class_page::{ClassPage, load};
 use crate::draw::esc;
 use crate::error::{Page, WebError};
@@ -40,12 +39,6 @@ struct WallPage {
     versions: Vec<VersionView>,
     size: &'static str,
     waits: String,
-}
-
-impl WallPage {
-    fn asset(&self, name: &str) -> String {
-        assets::url(name)
-    }
 }
 
 struct VersionView {
