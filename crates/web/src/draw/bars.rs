@@ -72,3 +72,39 @@ pub fn shares(parts: &[(String, f64)]) -> String {
     out.push_str("<rect class=\"segline\" x=\"0\" y=\".5\" width=\"100%\" height=\"8\"/></svg>");
     out
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lantern_core::record::{Pair, record};
+    use lantern_core::units::Provenance;
+
+    fn of(results: &[f64]) -> Record {
+        let deciles = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0];
+        let pairs: Vec<Pair> = results
+            .iter()
+            .map(|r| Pair { class: 0, deciles, result: *r, is_time: true, provenance: Provenance::Tested })
+            .collect();
+        record(&pairs)
+    }
+
+    #[test]
+    fn ten_bars_say_their_counts_and_the_outer_two_are_open() {
+        let s = slots(&of(&[0.5, 1.5, 1.6, 5.5, 12.0]));
+        assert!(s.contains("better first: 1, 2, 0, 0, 0, 1, 0, 0, 0, 1"), "{s}");
+        assert_eq!((s.matches("class=\"out\"").count(), s.matches("class=\"in\"").count()), (2, 8));
+    }
+
+    #[test]
+    fn nothing_to_draw_is_drawn_without_a_division_by_zero() {
+        let s = slots(&of(&[]));
+        assert!(!s.contains("NaN") && !s.contains("inf"), "{s}");
+    }
+
+    #[test]
+    fn shares_alternate_and_are_said() {
+        let s = shares(&[("row".into(), 0.25), ("burpee & co".into(), 0.75)]);
+        assert!(s.contains("row 25 per cent, burpee &amp; co 75 per cent"));
+        assert_eq!(s.matches("class=\"seg\"").count(), 1);
+    }
+}

@@ -151,3 +151,63 @@ fn scale(span: f64, out: &mut String, x: &impl Fn(f64) -> f64) {
         RIGHT - 1.0
     );
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lantern_core::plan::Checkpoint;
+    use lantern_core::sheet::read;
+    use lantern_core::versions::{Splits, Tier};
+
+    fn pace(times: &[f64]) -> VersionPace {
+        let n = times.len() as f64;
+        let checkpoints = times
+            .iter()
+            .enumerate()
+            .map(|(i, t)| Checkpoint {
+                name: format!("Round {} done", i + 1),
+                share: (i + 1) as f64 / n,
+                on_pace: *t,
+                latest_window: None,
+                latest_cap: None,
+            })
+            .collect();
+        VersionPace {
+            tier: Tier::Trim,
+            aim: 0.0,
+            member: None,
+            checkpoints,
+            splits: Splits::default(),
+            time_shares: Vec::new(),
+        }
+    }
+
+    fn stimulus(text: &str) -> Stimulus {
+        let b = read(text).sheet.blocks[0].clone();
+        Stimulus::of_sheet(&b, b.target.unwrap(), None)
+    }
+
+    #[test]
+    fn a_chart_has_the_fan_the_cap_and_a_ring_for_each_round() {
+        let s = stimulus("# workout cap 14:00 target 9:00-12:00\n3 rounds for time\n9 burpees");
+        let c = chart(&pace(&[200.0, 410.0, 630.0]), &s, 0.0);
+        assert_eq!(c.matches("class=\"cp\"").count(), 3);
+        assert!(c.contains("class=\"fan\"") && c.contains("class=\"cap\"") && c.contains(">10:30</text>"));
+        assert!(c.contains("aria-label=\"Pace of Trim: Round 1 done at 3:20"));
+    }
+
+    #[test]
+    fn an_open_clock_has_no_fan() {
+        let s = stimulus("# workout target 5-6 rounds\namrap 12:00\n9 burpees");
+        let c = chart(&pace(&[130.0, 270.0]), &s, 720.0);
+        assert!(!c.contains("class=\"fan\"") && !c.contains("class=\"cap\""));
+    }
+
+    #[test]
+    fn many_rounds_get_a_few_labels_and_nothing_is_nothing() {
+        let s = stimulus("# workout target 9:00-12:00\n20 rounds for time\n9 burpees");
+        let many: Vec<f64> = (1..=20).map(|i| f64::from(i) * 33.0).collect();
+        assert!(chart(&pace(&many), &s, 0.0).matches("class=\"cp\"").count() <= 6);
+        assert_eq!(chart(&pace(&[]), &s, 0.0), "");
+    }
+}

@@ -208,3 +208,90 @@ fn staff(len: f64, px: f64, w: f64) -> String {
     );
     out
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use chrono::NaiveDate;
+    use lantern_core::kit::Kit;
+    use lantern_core::plan::{Class, Decision, Options, plan};
+    use lantern_core::roster::Member;
+    use lantern_core::settings::Settings;
+    use lantern_core::sheet::read;
+
+    const DAY: &str = "# strength\nfront squat 5 x 3 @ 80%, every 2:30\n# workout cap 14:00 target 9:00-12:00\n3 rounds for time\n10 burpees\n400 m run";
+
+    fn of(sheet: &str, here: &str, decisions: &[Decision]) -> Rail {
+        let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
+        let class = Class {
+            members: Member::archetypes(),
+            kit: Kit::usual(),
+            date,
+            length_s: None,
+            recent_drills: Vec::new(),
+        };
+        let p = plan(
+            &read(sheet).sheet,
+            &class,
+            &Settings::default(),
+            decisions,
+            Options { runs: 10, ..Options::default() },
+        );
+        rail(&p, date.and_hms_opt(18, 0, 0).unwrap(), here, false)
+    }
+
+    #[test]
+    fn blocks_stand_to_scale_without_gaps() {
+        let r = of(DAY, "hour", &[]);
+        for pair in r.blocks.windows(2) {
+            assert!(
+                (pair[0].at + pair[0].span - pair[1].at).abs() < 0.002,
+                "{} then {}",
+                pair[0].name,
+                pair[1].name
+            );
+        }
+        assert_eq!((r.len, r.total.as_str()), (60.0, "60:00"));
+        assert!((r.px * r.sum - HEIGHT_PX).abs() < 1e-6);
+        assert_eq!(r.times.first().map(|t| (t.1.as_str(), t.2.as_str())), Some(("0:00", "18:00")));
+        assert_eq!(r.times.last().map(|t| (t.1.as_str(), t.2.as_str())), Some(("60:00", "19:00")));
+    }
+
+    #[test]
+    fn a_part_too_low_for_its_name_stands_with_the_one_before() {
+        let r = of(DAY, "hour", &[]);
+        let last = r.blocks.last().unwrap();
+        assert_eq!(
+            (last.name, last.length.as_str(), last.small.as_str()),
+            ("Cool-down", "5:00", "with tidy 1:00")
+        );
+    }
+
+    #[test]
+    fn the_open_step_lights_its_own_part_only() {
+        for (here, name) in
+            [("warm-up", "Warm-up"), ("loads", "Strength"), ("versions", "Workout"), ("log", "Workout")]
+        {
+            let open: Vec<&str> =
+                of(DAY, here, &[]).blocks.iter().filter(|b| b.open).map(|b| b.name).collect();
+            assert_eq!(open, [name], "{here}");
+        }
+        assert!(of(DAY, "hour", &[]).blocks.iter().all(|b| !b.open));
+    }
+
+    #[test]
+    fn the_target_lies_inside_the_workout() {
+        let r = of(DAY, "versions", &[]);
+        let w = r.blocks.iter().find_map(|b| b.window.clone()).unwrap();
+        assert_eq!((w.0, w.1, w.2.as_str()), (9.0, 3.0, "target 9:00 to 12:00"));
+    }
+
+    #[test]
+    fn what_runs_over_is_drawn_below_the_hour() {
+        let long = Decision::Length { key: "warm-up".into(), seconds: 1200 };
+        let r = of(DAY, "hour", &[long]);
+        let (minutes, words) = r.over.unwrap();
+        assert!(minutes > 0.0 && words.ends_with(" over"), "{words}");
+        assert!((r.sum - r.len - minutes).abs() < 1e-9 && r.spare.is_empty());
+    }
+}

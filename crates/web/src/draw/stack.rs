@@ -33,3 +33,33 @@ pub fn words(per_side: &[f64]) -> String {
     }
     per_side.iter().map(|p| plain(*p)).collect::<Vec<_>>().join(" · ")
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn plates_are_drawn_from_the_heaviest_and_said_in_words() {
+        let s = stack(&[20.0, 10.0, 2.5]);
+        assert!(s.contains("aria-label=\"each side 20 · 10 · 2.5\""));
+        assert_eq!((s.matches("class=\"big\"").count(), s.matches("class=\"small\"").count()), (2, 1));
+        let heights: Vec<f64> = s
+            .split("class=\"big\"")
+            .skip(1)
+            .map(|p| {
+                p.split("height=\"")
+                    .nth(1)
+                    .and_then(|h| h.split('"').next())
+                    .and_then(|h| h.parse().ok())
+                    .unwrap()
+            })
+            .collect();
+        assert!(heights[0] > heights[1], "height falls with mass: {heights:?}");
+    }
+
+    #[test]
+    fn an_empty_bar_says_so() {
+        assert_eq!(words(&[]), "empty bar");
+        assert!(stack(&[]).contains("each side empty bar"));
+    }
+}

@@ -412,3 +412,60 @@ pub async fn line(app: Data<App>, change: Change, path: Path<String>) -> Page {
     .await?;
     write(app, change, class, typed).await
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lantern_core::units::Provenance;
+    use lantern_core::versions::PredictionUnit;
+
+    fn stimulus(text: &str) -> Stimulus {
+        let b = lantern_core::sheet::read(text).sheet.blocks[0].clone();
+        Stimulus::of_sheet(&b, b.target.unwrap(), None)
+    }
+
+    fn prediction(unit: PredictionUnit, low: f64, high: f64) -> PredictionAnswer {
+        PredictionAnswer {
+            block: 0,
+            tier: Tier::Trim,
+            unit,
+            p10: low,
+            p50: (low + high) / 2.0,
+            p90: high,
+            deciles: [low; 9],
+            on_stimulus: 0.8,
+            capped: 0.0,
+            provenance: Provenance::Tested,
+            scale_this: None,
+        }
+    }
+
+    #[test]
+    fn a_time_is_early_inside_or_late_by_its_difference() {
+        let s = stimulus("# workout cap 14:00 target 9:00-12:00\nfor time\n9 burpees");
+        let p = prediction(PredictionUnit::Seconds, 540.0, 660.0);
+        let say = |t: f64| against(&s, &p, t, Tier::Trim);
+        assert_eq!(say(600.0), ("inside".to_owned(), false));
+        assert_eq!(say(660.4), ("inside".to_owned(), false), "as printed");
+        assert_eq!(say(673.0), ("0:13 late".to_owned(), true));
+        assert_eq!(say(500.0), ("0:40 early".to_owned(), true));
+        assert_eq!(against(&s, &p, 600.0, Tier::Base), ("did Base, planned Trim".to_owned(), false));
+    }
+
+    #[test]
+    fn rounds_are_over_or_under() {
+        let s = stimulus("# workout target 5-6 rounds\namrap 12:00\n9 burpees");
+        let p = prediction(PredictionUnit::Rounds, 4.5, 6.0);
+        assert_eq!(against(&s, &p, 6.5, Tier::Trim), ("0.5 over".to_owned(), true));
+        assert_eq!(against(&s, &p, 4.0, Tier::Trim), ("0.5 under".to_owned(), true));
+    }
+
+    #[test]
+    fn every_score_has_its_example() {
+        for s in Score::ALL {
+            if s != Score::None {
+                assert!(read_result(form_of(s), s, None).is_ok(), "{s:?}: {}", form_of(s));
+            }
+        }
+    }
+}

@@ -149,3 +149,46 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     .await?;
     html(&page)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lantern_core::sheet::read;
+    use lantern_core::versions::LineSets;
+
+    #[test]
+    fn few_rounds_are_all_shown_and_many_by_their_ends() {
+        assert_eq!(shown_rounds(3), vec![0, 1, 2]);
+        assert_eq!(shown_rounds(10), vec![0, 1, 5, 9]);
+        assert_eq!(shown_rounds(0), Vec::<usize>::new());
+    }
+
+    #[test]
+    fn sets_are_written_as_a_coach_says_them() {
+        assert_eq!(sets_text(&[8.0, 7.0]), "8 + 7");
+        let block = read("# workout\n2 rounds for time\n15 pull-ups\n200 m run").sheet.blocks[0].clone();
+        let work = Work::from_block(&block).unwrap();
+        let line = |position, sets: Vec<f64>, to_s| LineSets {
+            position,
+            round: 0,
+            sets,
+            from_s: 10.0,
+            to_s,
+            rest_s: 0.0,
+        };
+        let splits = Splits {
+            round_ends: vec![100.0],
+            lines: vec![line(0, vec![8.0, 7.0], 50.0), line(1, vec![200.0], 70.0)],
+        };
+        let rows = set_lines(&work, &splits, &[0, 1]);
+        assert_eq!(
+            rows[0],
+            ("15 pull-ups".to_owned(), vec![("8 + 7".to_owned(), "0:40".to_owned()), Default::default()])
+        );
+        assert_eq!(
+            rows[1].1[0],
+            (String::new(), "1:00".to_owned()),
+            "a run is one piece: its time is enough"
+        );
+    }
+}

@@ -204,3 +204,83 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     .await?;
     html(&page)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use chrono::NaiveDate;
+    use lantern_core::kit::Kit;
+    use lantern_core::logbook::Outcome;
+    use lantern_core::plan::{Class, Options, answer, plan};
+    use lantern_core::roster::Member;
+    use lantern_core::settings::Settings;
+    use lantern_core::units::Standard;
+    use lantern_core::versions::Tier;
+    use lantern_store::logbook::Logged;
+    use lantern_store::{ClassId, MemberId};
+
+    fn held(outcomes: &[Outcome]) -> (Vec<Held>, HashMap<String, Standard>) {
+        let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
+        let ids: Vec<MemberId> = outcomes.iter().map(|_| MemberId::fresh()).collect();
+        let members: Vec<Member> = ids
+            .iter()
+            .map(|id| {
+                let mut m = Member::unknown("Bo", Standard::Heavier, lantern_core::pacing::Level::Seasoned);
+                m.id = id.to_string();
+                m
+            })
+            .collect();
+        let class = Class { members, kit: Kit::usual(), date, length_s: None, recent_drills: Vec::new() };
+        let sheet =
+            lantern_core::sheet::read("# workout cap 9:00\n3 rounds for time\n10 burpees\n200 m run").sheet;
+        let p = answer(&plan(
+            &sheet,
+            &class,
+            &Settings::default(),
+            &[],
+            Options { runs: 40, ..Options::default() },
+        ));
+        let tier = p.members[0].tier.unwrap();
+        let results = ids
+            .iter()
+            .zip(outcomes)
+            .map(|(id, o)| Logged {
+                member: *id,
+                block: 0,
+                outcome: *o,
+                tier,
+                load_kg: None,
+                note: String::new(),
+            })
+            .collect();
+        let standards = ids.iter().map(|id| (id.to_string(), Standard::Heavier)).collect();
+        let starts_at = date.and_hms_opt(18, 0, 0).unwrap();
+        (vec![Held { class: ClassId::fresh(), starts_at, plan: p, results }], standards)
+    }
+
+    #[test]
+    fn only_what_was_predicted_and_done_is_counted() {
+        let (mut h, s) =
+            held(&[Outcome::Time { seconds: 300.0 }, Outcome::Out, Outcome::Capped { rounds: 2, reps: 3 }]);
+        let all = pairs(&h, &s);
+        assert_eq!(all.len(), 2, "who did not finish says nothing about the range");
+        assert_eq!(all[1].result, all[1].deciles[8], "a capped result stands at the slow end");
+        let other = if h[0].results[0].tier == Tier::Base { Tier::Full } else { Tier::Base };
+        h[0].results[0].tier = other;
+        assert_eq!(pairs(&h, &s).len(), 1, "another version was not predicted");
+    }
+
+    #[test]
+    fn words_follow_the_counts() {
+        let few = record(&[]);
+        assert!(claim(&few).contains("Under 30 I make no claim"));
+        assert_eq!(lean(&few), "No result fell outside.");
+        let (h, s) = held(&[Outcome::Time { seconds: 60.0 }]);
+        assert_eq!(lean(&record(&pairs(&h, &s))), "Misses lean better: 1 better, 0 worse than the range.");
+    }
+
+    #[test]
+    fn the_promise_is_marked_on_the_axis() {
+        assert!(share_axis().head().contains(">promised</text>"));
+    }
+}

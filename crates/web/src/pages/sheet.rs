@@ -426,3 +426,64 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     .await?;
     go(&format!("/classes/{class}/sheet"))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const TEXT: &str = "title: Quay\nintent: steady\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\nweek 3 of 6\n\n# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg\n12 power claens\nsets: power clean <= 2\nscore: time\n// why";
+
+    fn says(line: u32) -> (&'static str, String) {
+        said(&read(TEXT), TEXT).get(&line).cloned().unwrap_or_default()
+    }
+
+    #[test]
+    fn each_line_says_what_it_was_read_as() {
+        assert_eq!(says(1), ("Name", "<b>Quay</b>".to_owned()));
+        assert_eq!(says(2).0, "Stimulus");
+        assert_eq!(says(3), ("", String::new()));
+        assert_eq!(says(4), ("Strength", "<b>1 lift</b>, 5 sets".to_owned()));
+        assert_eq!(
+            says(5),
+            ("Sets", "<b>Front squat</b>, 5 sets of 3 at 78 to 82 % · 5 × 2:30 = 12:30".to_owned())
+        );
+        assert_eq!(says(6), ("Cycle", "<b>week 3</b> of 6".to_owned()));
+        assert_eq!(says(8), ("Workout", "<b>Quay</b> · <b>cap 14:00</b> · target 9:00 to 12:00".to_owned()));
+        assert_eq!(says(9), ("Clock", "<b>3 rounds</b>, clock counts up".to_owned()));
+        assert_eq!(says(10), ("Work", "<b>Power clean</b> at 60/42.5 kg · 36 in all".to_owned()));
+        assert_eq!((says(12).0, says(13).0), ("Keep", "Score"));
+        assert!(says(14).1.contains("a comment"));
+    }
+
+    #[test]
+    fn the_meant_characters_are_marked_and_all_are_escaped() {
+        let r = read("# workout\nfor time\n10 <b> & co");
+        let p: Vec<&Problem> = r.problems.iter().filter(|p| p.line == 3).collect();
+        let m = marked("10 <b> & co", &p);
+        assert!(
+            m.contains("<span class=\"hl-bad\">") && m.contains("&lt;b&gt;") && !m.contains("<b>"),
+            "{m}"
+        );
+        assert_eq!(marked("plain", &[]), "plain");
+    }
+
+    #[test]
+    fn a_part_counts_lines_and_cuts_what_is_too_long_to_show() {
+        let r = read(TEXT);
+        let p = part("/classes/x", TEXT, &r, "Saved.".into(), true);
+        assert_eq!(p.sums, "11 of 12 written lines read.");
+        assert_eq!((p.lines.len(), p.cut, p.problems.len()), (14, 0, 1));
+        assert!(p.problems[0].first && p.problems[0].suggestions[0] == "power clean");
+        let many = "10 burpees\n".repeat(900);
+        let p = part("/classes/x", &many, &read(&many), String::new(), true);
+        assert_eq!((p.lines.len(), p.cut), (MOST_SHOWN, 901 - MOST_SHOWN));
+    }
+
+    #[test]
+    fn a_sheet_without_headings_says_its_clock_where_the_work_begins() {
+        let text = "21-15-9 for time\nthrusters 40/30\npull-ups";
+        let all = said(&read(text), text);
+        assert!(all[&1].1.contains("21-15-9"), "{all:?}");
+        assert_eq!(all[&2].0, "Work");
+    }
+}
