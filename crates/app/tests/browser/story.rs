@@ -87,6 +87,8 @@ async fn wall_runs(c: &Client, hall: &Hall) {
     assert_eq!(text(c, "#clock").await, "0:00");
     let names = text(c, "#wall").await;
     assert!(!names.contains("Alva") && !names.contains("Bruno"), "no names on the wall");
+    let cut = "return [...document.querySelectorAll('.hl-wall li')].filter(l => l.scrollWidth > l.clientWidth + 1).map(l => l.textContent)";
+    assert_eq!(c.execute(cut, Vec::new()).await.unwrap(), serde_json::json!([]), "no weight is cut off");
     click(c, "#start").await;
     until(c, "#clock", "0:01").await;
     until(c, "#clock", "0:02").await;

@@ -3,6 +3,7 @@
 use super::ClassPlan;
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
+use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Unit};
 use crate::versions::{PredictionUnit, Splits, Tier, Work};
 use serde::{Deserialize, Serialize};
@@ -157,6 +158,9 @@ pub struct PredictionAnswer {
     pub deciles: [f64; 9],
     pub on_stimulus: f64,
     pub capped: f64,
+    /// Where the clock stops, s: a capped result stands here.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cap_s: Option<f64>,
     pub provenance: Provenance,
     pub scale_this: Option<String>,
 }
@@ -290,10 +294,7 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
         loads,
         predictions: placed
             .iter()
-            .filter_map(|(w, p, _)| {
-                let unit = w.stimulus.as_ref()?.unit;
-                Some(prediction(w.block, p, unit))
-            })
+            .filter_map(|(w, p, _)| Some(prediction(w.block, p, w.stimulus.as_ref()?)))
             .collect(),
         splits_s: placed
             .iter()
@@ -303,9 +304,9 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
     }
 }
 
-fn prediction(block: usize, p: &crate::versions::Placed, unit: TargetUnit) -> PredictionAnswer {
+fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> PredictionAnswer {
     let r = &p.predicted.prediction;
-    let tidy = |v: f64| match unit {
+    let tidy = |v: f64| match s.unit {
         TargetUnit::Seconds => v.round(),
         TargetUnit::Rounds => (v * 100.0).round() / 100.0,
         TargetUnit::Reps => v.round(),
@@ -321,6 +322,7 @@ fn prediction(block: usize, p: &crate::versions::Placed, unit: TargetUnit) -> Pr
         deciles: r.deciles.map(tidy),
         on_stimulus: hundredth(r.on_stimulus),
         capped: hundredth(r.capped),
+        cap_s: s.cap_s.filter(|_| s.is_time()),
         provenance: r.provenance,
         scale_this: r.scale_this.clone(),
     }

@@ -29,15 +29,27 @@ impl Pair {
     /// Inside the 80 % range.
     pub fn inside(&self) -> bool {
         let [low, .., high] = self.deciles;
-        // printed ranges are whole seconds: half a second outside is inside as printed
-        self.result >= low - 0.5 * f64::from(u8::from(self.is_time)) - 1e-9
-            && self.result <= high + 0.5 * f64::from(u8::from(self.is_time)) + 1e-9
+        outside(low, high, self.result, self.is_time) == 0.0
     }
 
     /// Which tenth of the predicted runs the result fell in: 0 better than all shown, 9 worse; each should hold a tenth.
     pub fn slot(&self) -> usize {
         let below = self.deciles.iter().filter(|d| self.result > **d).count();
         if self.is_time { below } else { 9 - below }
+    }
+}
+
+/// How far a result lies outside its range: under 0 below it, over 0 above it, 0 inside, in the result's unit.
+///
+/// Printed ranges are whole seconds, so half a second outside is inside as printed.
+pub fn outside(low: f64, high: f64, result: f64, is_time: bool) -> f64 {
+    let slack = if is_time { 0.5 + 1e-9 } else { 1e-9 };
+    if result < low - slack {
+        result - low
+    } else if result > high + slack {
+        result - high
+    } else {
+        0.0
     }
 }
 

@@ -12,6 +12,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::logbook::{Outcome, Whom, read_result, split_entry, whom};
 use lantern_core::plan::{PlanAnswer, PredictionAnswer, answer};
+use lantern_core::record::outside;
 use lantern_core::sheet::{Block, Score, read_number};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{clock, plain};
@@ -118,16 +119,17 @@ fn against(s: &Stimulus, p: &PredictionAnswer, result: f64, done: Tier) -> (Stri
     if p.scale_this.is_some() {
         return ("no range was given".to_owned(), false);
     }
-    let (low, high) = if s.is_time() { (p.p10 - 0.5, p.p90 + 0.5) } else { (p.p10 - 1e-9, p.p90 + 1e-9) };
-    if result < low {
-        let by = s.write(p.p10 - result);
-        (if s.is_time() { format!("{by} early") } else { format!("{by} under") }, true)
-    } else if result > high {
-        let by = s.write(result - p.p90);
-        (if s.is_time() { format!("{by} late") } else { format!("{by} over") }, true)
-    } else {
-        ("inside".to_owned(), false)
+    let off = outside(p.p10, p.p90, result, s.is_time());
+    if off == 0.0 {
+        return ("inside".to_owned(), false);
     }
+    let word = match (off < 0.0, s.is_time()) {
+        (true, true) => "early",
+        (true, false) => "under",
+        (false, true) => "late",
+        (false, false) => "over",
+    };
+    (format!("{} {word}", s.write(off.abs())), true)
 }
 
 fn block_view(
@@ -160,7 +162,7 @@ fn block_view(
             let tier = l.map(|l| l.tier).or(p.map(|p| p.tier)).unwrap_or(Tier::Full);
             let tier = if back { Tier::read(&typed.tier).unwrap_or(tier) } else { tier };
             let result = l.and_then(|l| {
-                l.outcome.compared(stimulus.as_ref()?.cap_s, board_reps(plan, page, i, l.tier, &m.id))
+                l.outcome.compared(p.as_ref()?.cap_s, board_reps(plan, page, i, l.tier, &m.id))
             });
             let (words, off) = match (l, &stimulus, p, result) {
                 (Some(_), Some(s), Some(p), Some(r)) => against(s, p, r, l.map_or(p.tier, |l| l.tier)),
@@ -435,6 +437,7 @@ mod tests {
             deciles: [low; 9],
             on_stimulus: 0.8,
             capped: 0.0,
+            cap_s: Some(840.0),
             provenance: Provenance::Tested,
             scale_this: None,
         }

@@ -59,13 +59,7 @@ fn pairs(held: &[Held], standards: &HashMap<String, lantern_core::units::Standar
             let version = h.plan.versions.iter().find(|v| v.block == p.block && v.tier == p.tier);
             let reps = standards.get(&id).zip(version).map_or(1.0, |(s, v)| s.of(v.board_reps));
             let is_time = p.unit == PredictionUnit::Seconds;
-            // a capped result stands at the cap, where the prediction's slow end stands too
-            let cap = is_time.then(|| p.deciles[8]);
-            let result = match r.outcome {
-                lantern_core::logbook::Outcome::Capped { .. } => cap,
-                ref o => o.compared(None, reps),
-            };
-            let Some(result) = result else { continue };
+            let Some(result) = r.outcome.compared(p.cap_s, reps) else { continue };
             out.push(Pair { class, deciles: p.deciles, result, is_time, provenance: p.provenance });
         }
     }
@@ -264,7 +258,8 @@ mod tests {
             held(&[Outcome::Time { seconds: 300.0 }, Outcome::Out, Outcome::Capped { rounds: 2, reps: 3 }]);
         let all = pairs(&h, &s);
         assert_eq!(all.len(), 2, "who did not finish says nothing about the range");
-        assert_eq!(all[1].result, all[1].deciles[8], "a capped result stands at the slow end");
+        assert_eq!(all[1].result, 540.0, "a capped result stands at the cap");
+        assert!(!all[1].inside(), "and is a miss where the range ended well before it");
         let other = if h[0].results[0].tier == Tier::Base { Tier::Full } else { Tier::Base };
         h[0].results[0].tier = other;
         assert_eq!(pairs(&h, &s).len(), 1, "another version was not predicted");

@@ -101,7 +101,7 @@ fn size(versions: &[VersionView]) -> &'static str {
     let lines = versions.iter().map(|v| v.lines.len()).max().unwrap_or(0);
     match (longest, lines) {
         (0..=20, 0..=4) => "",
-        (0..=24, 0..=5) => "is-more",
+        (0..=21, 0..=5) => "is-more",
         (0..=31, 0..=6) => "is-many",
         _ => "is-most",
     }
