@@ -18,6 +18,8 @@ enum Command {
     Read(commands::read::Args),
     /// Plan a class from a sheet and a roster.
     Plan(commands::plan::Args),
+    /// Run a workout once for one member, on request with everything on the clock.
+    Simulate(commands::simulate::Args),
     /// Serve the web application.
     Serve(commands::serve::Args),
     /// Load the demo gym, or say how to sign in when it is loaded.
@@ -30,6 +32,7 @@ fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Read(args) => commands::read::run(&args),
         Command::Plan(args) => commands::plan::run(&args),
+        Command::Simulate(args) => commands::simulate::run(&args),
         Command::Serve(args) => commands::serve::run(&args),
         Command::Demo(args) => commands::demo::run(&args),
         Command::Migrate(args) => commands::migrate::run(&args),

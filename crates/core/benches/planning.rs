@@ -5,7 +5,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use lantern_core::kit::Kit;
 use lantern_core::loads::Bars;
 use lantern_core::pacing::{
-    Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table, tasks_for,
+    Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table, tasks_for,
 };
 use lantern_core::roster::{Ability, Member, ability};
 use lantern_core::settings::Settings;
@@ -17,11 +17,11 @@ use std::hint::black_box;
 
 /// 300 reps: 10 rounds of 10 thrusters, 10 pull-ups and 10 air squats.
 fn three_hundred() -> Workout {
-    let mut w = Workout { scored: Scored::Time, cap: None, tasks: Vec::new(), body: Vec::new() };
+    let mut w = Workout::new(Scored::Time);
     let body = [("thruster", 30.0), ("pull-up", 0.0), ("air-squat", 0.0)]
         .map(|(id, load)| {
             let slot = w.slot(table::index(id).unwrap(), load);
-            Node::Task { slot, n: Some(10.0), times: 1.0 }
+            Node::Task(Amount::of(slot, 10.0))
         })
         .to_vec();
     w.body = vec![Node::Rounds { n: 10, rest: 0.0, body }];

@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use lantern_core::pacing::{
-    Athlete, Known, Level, Node, Policy, Run, Scored, Workout, best_pacing, forecast, settle, simulate,
+    Amount, Athlete, Known, Level, Node, Policy, Run, Scored, Workout, best_pacing, forecast, settle, simulate,
     table, tasks_for,
 };
 use lantern_core::units::{Provenance, Standard};
@@ -20,13 +20,13 @@ const MOVES: [(&str, f64); 8] = [
 ];
 
 fn work(moves: &[(usize, u32)], rounds: u32, scale: f64, load: f64) -> Workout {
-    let mut w = Workout { scored: Scored::Time, cap: None, tasks: Vec::new(), body: Vec::new() };
+    let mut w = Workout::new(Scored::Time);
     let body = moves
         .iter()
         .map(|(i, n)| {
             let (id, kg) = MOVES[*i];
             let slot = w.slot(table::index(id).unwrap(), kg * load);
-            Node::Task { slot, n: Some((f64::from(*n) * scale).round()), times: 1.0 }
+            Node::Task(Amount::of(slot, (f64::from(*n) * scale).round()))
         })
         .collect();
     w.body = vec![Node::Rounds { n: rounds, rest: 0.0, body }];
@@ -84,7 +84,7 @@ proptest! {
             let mut w = work(&m, 1, 1.0, 1.0);
             let body = match w.body.remove(0) { Node::Rounds { body, .. } => body, _ => unreachable!() };
             w.scored = Scored::Reps;
-            w.body = vec![Node::Amrap { t, body }];
+            w.body = vec![Node::Amrap { t, buy_in: Vec::new(), body }];
             // the same strategy in both: nothing is planned anew for the longer window
             simulate(&w, &a, &Policy { hot: true, ..Policy::default() }, false, false)
         };
@@ -99,8 +99,8 @@ proptest! {
         w.cap = Some(cap);
         let run = simulate(&w, &a, &Policy::default(), true, true);
         prop_assert!(run.time <= cap + 1e-6);
-        prop_assert!(run.sets.iter().all(|s| s.from <= s.to && s.to <= cap + 1e-6));
-        let counted: f64 = run.sets.iter().map(|s| s.units).sum();
+        prop_assert!(run.trace.iter().all(|s| s.from <= s.to && s.to <= cap + 1e-6));
+        let counted: f64 = run.trace.iter().map(|s| s.units).sum();
         prop_assert!((counted - run.reps).abs() < 1e-6, "{counted} {}", run.reps);
     }
 

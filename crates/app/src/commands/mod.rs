@@ -5,6 +5,7 @@ pub mod migrate;
 pub mod plan;
 pub mod read;
 pub mod serve;
+pub mod simulate;
 
 use std::path::Path;
 use std::process::ExitCode;

@@ -9,7 +9,7 @@ use lantern_core::plan::{Class, Options, answer, plan, text};
 use lantern_core::roster::{Member, read_csv};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 /// How to answer.
@@ -61,7 +61,7 @@ pub fn run(args: &Args) -> Done {
         None => Kit::usual(),
     };
     let class = Class {
-        members: members(args)?,
+        members: members(args.roster.as_deref(), args.archetypes)?,
         kit,
         date: args.date.or(reading.sheet.date).unwrap_or_else(|| chrono::Local::now().date_naive()),
         length_s: None,
@@ -83,11 +83,12 @@ pub fn run(args: &Args) -> Done {
     Ok(ExitCode::from(u8::from(reading.has_errors())))
 }
 
-fn members(args: &Args) -> Result<Vec<Member>, String> {
-    if args.archetypes {
+/// The members of a roster file, or the model members.
+pub fn members(roster: Option<&Path>, archetypes: bool) -> Result<Vec<Member>, String> {
+    if archetypes {
         return Ok(Member::archetypes());
     }
-    let Some(path) = &args.roster else {
+    let Some(path) = roster else {
         return Err("Say for whom: --roster FILE.csv, or --archetypes for eight model members.".to_owned());
     };
     let roster = read_csv(&text_of(path)?);

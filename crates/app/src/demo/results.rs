@@ -8,7 +8,7 @@ use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::Sheet;
 use lantern_core::stimulus::Stimulus;
-use lantern_core::versions::{Placed, board_reps, compile, rounds_of_units};
+use lantern_core::versions::{Placed, board_of_units, board_reps, compile, rounds_of_units};
 use lantern_store::logbook::{Logged, log, recent_drills};
 use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, kit, roster};
 
@@ -51,8 +51,15 @@ fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize) -> Option<Logged
     let (policy, _) = best_pacing(&workout, &truth, 1);
     let day = seed_of(&format!("{} {}", m.name, w.name.as_deref().unwrap_or("")));
     let score = one_result(&workout, &truth, &policy, day);
-    let outcome = if p.work.amrap_s().is_some() {
-        rounds(rounds_of_units(&p.work, m.standard, &workout, score), board_reps(&p.work, m.standard))
+    let board = board_reps(&p.work, m.standard);
+    let outcome = if p.work.cycle_s().is_some() {
+        return None; // cycles on a clock are not scored
+    } else if p.work.until_failure() {
+        rounds(score, board)
+    } else if p.work.one_amrap() {
+        rounds(rounds_of_units(&p.work, m.standard, &workout, score), board)
+    } else if !p.work.for_time() {
+        Outcome::Reps { reps: board_of_units(&p.work, m.standard, &workout, score).round() }
     } else {
         timed(p, s, score, || {
             let capped = simulate(&workout, &truth, &policy, true, false);

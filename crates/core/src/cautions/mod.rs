@@ -45,7 +45,7 @@ struct Counts<'a> {
 impl Counts<'_> {
     /// Reps of the movements that fit, once through the whole block; an open-ended one counts a single round.
     fn reps(&self, fits: impl Fn(&str) -> bool) -> f64 {
-        let amrap = matches!(self.block.format, Some(crate::sheet::Format::Amrap { .. }));
+        let amrap = matches!(self.block.format(), Some(crate::sheet::Format::Amrap { .. }));
         let totals = if amrap { self.block.per_round() } else { self.block.totals() };
         totals
             .iter()

@@ -50,6 +50,9 @@ pub fn line_text(
     let first = counts.first().map_or(0.0, |c| c[0] / side);
     let mut out = count.join("-");
     out = match unit {
+        Unit::Reps if counts.is_empty() => format!("max {}", spoken_for(id, 2.0)),
+        Unit::Seconds if counts.is_empty() => format!("max {}", spoken(id)),
+        _ if counts.is_empty() => format!("max {} {}", unit.suffix(), spoken(id)),
         Unit::Reps => format!("{out} {}", spoken_for(id, if counts.len() > 1 { 2.0 } else { first })),
         Unit::Seconds => format!("{} {}", crate::units::clock(first), spoken(id)),
         Unit::Metres | Unit::Calories => format!("{out} {} {}", unit.suffix(), spoken(id)),

@@ -7,19 +7,24 @@ mod interpret;
 pub mod params;
 mod policy;
 pub mod reserve;
+mod rep;
 mod run;
-mod simulate;
+mod sets;
+mod state;
 pub mod table;
 mod task;
+mod team;
+mod trace;
 mod workout;
 
 pub use athlete::{Athlete, Level};
 pub use forecast::{Forecast, Known, forecast, hidden_truth, one_result};
-pub use policy::{Policy, SetPlan};
+pub use policy::{Force, Policy, SetPlan};
 pub use run::{Run, best_pacing, fit_tests, settle, simulate, simulate_tasks, tasks_for};
-pub use simulate::SetDone;
 pub use task::{Pace, Task, most_reps, resolve};
-pub use workout::{Node, Scored, Workout};
+pub use team::{TeamRun, simulate_partners, simulate_team};
+pub use trace::{Did, Span};
+pub use workout::{Amount, Node, Scored, Shared, Station, Workout};
 
 #[cfg(test)]
 mod tests;

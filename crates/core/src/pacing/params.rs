@@ -64,6 +64,8 @@ pub const TRANS: f64 = 1.0;
 pub const STALL: f64 = 4.0;
 /// Share of scheduled rest usable for spreading effort (own).
 pub const ETA: f64 = 0.6;
+/// s, a handover between partners (own).
+pub const TAG: f64 = 2.0;
 /// s; no workout runs longer.
 pub const GUARD: f64 = 14_400.0;
 

@@ -19,8 +19,8 @@ pub struct Policy {
     pub hot: bool,
     /// Engine cost of every segment (a fixed point, see `settle`).
     pub segments: Vec<f64>,
-    /// Slot and the way its sets are broken.
-    pub force: Option<(usize, SetPlan)>,
+    /// A way of breaking sets that the coach or a strategy dictates.
+    pub force: Option<Force>,
 }
 
 impl Default for Policy {
@@ -37,6 +37,15 @@ impl Default for Policy {
             force: None,
         }
     }
+}
+
+/// A dictated way of breaking sets.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Force {
+    /// Of this slot; `None`: of everything that is broken by fatigue.
+    pub slot: Option<usize>,
+    /// How.
+    pub plan: SetPlan,
 }
 
 /// A forced way of breaking the sets of one movement.

@@ -2,9 +2,11 @@
 
 use super::athlete::Athlete;
 use super::policy::Policy;
-use super::simulate::{SetDone, Sim};
+use super::state::Sim;
 use super::task::{Task, resolve};
-use super::workout::{Scored, Workout};
+use super::team::with_equals;
+use super::trace::Span;
+use super::workout::{Amount, Node, Scored, Workout};
 
 /// What one run gave.
 #[derive(Debug, Clone)]
@@ -19,7 +21,7 @@ pub struct Run {
     pub part: f64,
     /// Whole rounds.
     pub rounds: u32,
-    /// Least rest left in a cycle, s.
+    /// Least rest left in a cycle, s; below 0 the time that the worst cycle was short of.
     pub margin: f64,
     /// The member cannot do a movement at all.
     pub stuck: bool,
@@ -29,8 +31,10 @@ pub struct Run {
     pub set_count: u32,
     /// Engine cost of each segment, es.
     pub segments: Vec<f64>,
-    /// Every set, when logged.
-    pub sets: Vec<SetDone>,
+    /// Units of the worst round or window.
+    pub lowest: f64,
+    /// What happened on the clock, when logged.
+    pub trace: Vec<Span>,
     /// s at the end of each round, when logged.
     pub round_ends: Vec<f64>,
     /// Simulated steps.
@@ -44,7 +48,8 @@ impl Run {
             Scored::Time if self.done => self.time,
             Scored::Time => f64::INFINITY,
             Scored::Margin => self.margin,
-            Scored::Reps => self.reps + self.part,
+            Scored::Lowest if self.lowest.is_finite() => self.lowest,
+            Scored::Reps | Scored::Lowest => self.reps + self.part,
         }
     }
 
@@ -58,6 +63,8 @@ impl Run {
             Scored::Time => 1e6 - self.reps,
             Scored::Margin => -self.margin - 1000.0 * f64::from(self.rounds),
             Scored::Reps => -(self.reps + self.part),
+            // the whole decides between equal lows
+            Scored::Lowest => -self.score(scored) - 1e-3 * (self.reps + self.part),
         }
     }
 }
@@ -83,6 +90,9 @@ pub fn simulate_tasks(
     capped: bool,
     log: bool,
 ) -> Run {
+    if workout.team.is_some() {
+        return with_equals(workout, athlete, tasks, policy, log);
+    }
     let mut sim = Sim::new(workout, athlete, tasks, policy, capped, log);
     let ok = sim.run_all(&workout.body, None);
     let spent = sim.segment_spent;
@@ -98,7 +108,8 @@ pub fn simulate_tasks(
         engine_left: sim.w,
         set_count: sim.set_count,
         segments: sim.segments,
-        sets: sim.sets,
+        trace: sim.trace,
+        lowest: sim.lowest,
         round_ends: sim.round_ends,
         steps: sim.steps,
     }
@@ -114,7 +125,7 @@ pub fn settle(workout: &Workout, athlete: &Athlete, tasks: &[Task], policy: &Pol
     let mut policy = Policy { segments: Vec::new(), ..policy.clone() };
     let mut run = simulate_tasks(workout, athlete, tasks, &policy, false, false);
     for _ in 0..3 {
-        if run.stuck {
+        if run.stuck || workout.team.is_some() {
             break;
         }
         policy.segments = run.segments.clone();
@@ -137,7 +148,7 @@ const LEVERS: [Lever; 5] = [
 pub fn best_pacing(workout: &Workout, athlete: &Athlete, sweeps: u32) -> (Policy, Run) {
     let tasks = tasks_for(workout, athlete, &[]);
     let (mut policy, mut best) = settle(workout, athlete, &tasks, &Policy::default());
-    if best.stuck {
+    if best.stuck || workout.team.is_some() {
         return (policy, best);
     }
     let mut lowest = best.objective(workout.scored);
@@ -179,12 +190,9 @@ fn root(mut f: impl FnMut(f64) -> f64, mut lo: f64, mut hi: f64) -> f64 {
 pub fn fit_tests(athlete: &Athlete, row_2k: Option<f64>, run_1k: Option<f64>) -> Athlete {
     let time = |a: &Athlete, id: &str, n: f64| {
         let row = super::table::index(id).unwrap_or_default();
-        let workout = Workout {
-            scored: Scored::Time,
-            cap: None,
-            tasks: vec![(row, 0.0)],
-            body: vec![super::workout::Node::Task { slot: 0, n: Some(n), times: 1.0 }],
-        };
+        let mut workout = Workout::new(Scored::Time);
+        workout.tasks = vec![(row, 0.0)];
+        workout.body = vec![Node::Task(Amount::of(0, n))];
         settle(&workout, a, &tasks_for(&workout, a, &[]), &Policy::default()).1.time
     };
     let scaled = |a: &Athlete, x: f64| Athlete { engine: a.engine * x, reserve: a.reserve * x, ..a.clone() };

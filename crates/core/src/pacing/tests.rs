@@ -53,11 +53,11 @@ struct Build(Workout);
 
 impl Build {
     fn new(scored: Scored) -> Build {
-        Build(Workout { scored, cap: None, tasks: Vec::new(), body: Vec::new() })
+        Build(Workout::new(scored))
     }
     fn t(&mut self, id: &str, n: f64, load: f64) -> Node {
         let slot = self.0.slot(table::index(id).expect("row"), load);
-        Node::Task { slot, n: (n > 0.0).then_some(n), times: 1.0 }
+        Node::Task(if n > 0.0 { Amount::of(slot, n) } else { Amount::by_scheme(slot) })
     }
     fn slot(&mut self, id: &str, load: f64) -> usize {
         self.0.slot(table::index(id).expect("row"), load)
@@ -100,7 +100,7 @@ fn a_couplet_for_time_paced_hot_capped_and_with_forced_sets() {
     assert!(!capped.done);
     close(capped.reps, 68.0);
     close(capped.engine_left, 57.313_275_496);
-    let forced = |plan| Policy { force: Some((0, plan)), ..Policy::default() };
+    let forced = |plan| Policy { force: Some(Force { slot: Some(0), plan }), ..Policy::default() };
     let sizes = SetPlan::Sizes { sizes: vec![8.0, 7.0, 6.0], theta: 0.05 };
     close(simulate(&w, &a, &forced(sizes), false, false).time, 476.824_205_200_5);
     let clock = SetPlan::Clock { size: 7.0, every: 45.0 };
@@ -111,7 +111,7 @@ fn a_couplet_for_time_paced_hot_capped_and_with_forced_sets() {
 fn as_many_rounds_as_possible() {
     let mut b = Build::new(Scored::Reps);
     let body = vec![b.t("pull-up", 6.0, 0.0), b.t("push-up", 9.0, 0.0), b.t("air-squat", 12.0, 0.0)];
-    let w = b.with(vec![Node::Amrap { t: 1080.0, body }]);
+    let w = b.with(vec![Node::Amrap { t: 1080.0, buy_in: Vec::new(), body }]);
     let a = Athlete::of_level(Heavier, Level::Regular);
     check(&w, &a, 1080.0, 419.810_251_813_7, 55, 50.249_184_615);
     assert_eq!(settled(&w, &a).1.rounds, 15);
@@ -168,39 +168,108 @@ fn long_single_movements_and_chippers() {
 fn ladders_stations_and_windows() {
     let regular = Athlete::of_level(Heavier, Level::Regular);
     let mut b = Build::new(Scored::Reps);
-    let body = vec![b.t("thruster", 0.0, 35.0), b.t("chest-to-bar", 0.0, 0.0)];
+    let body = vec![b.t("thruster", 0.0, 35.0), b.t("pull-up", 0.0, 0.0)];
     let ladder = Node::Ladder { start: 3.0, step: 3.0, n: 1_000_000, body };
-    let w = b.with(vec![Node::Amrap { t: 420.0, body: vec![ladder] }]);
-    check(&w, &regular, 420.0, 78.0, 16, 38.827_200_287_993);
+    let w = b.with(vec![Node::Amrap { t: 420.0, buy_in: Vec::new(), body: vec![ladder] }]);
+    check(&w, &regular, 420.0, 102.804_547_959_6, 17, 29.752_817_643_4);
+    // the same, each line rising by itself
     let mut b = Build::new(Scored::Reps);
-    let items = vec![
-        b.slot("wall-ball", 9.0),
-        b.slot("row-cal", 0.0),
-        b.slot("box-jump", 0.0),
-        b.slot("push-press", 35.0),
-    ];
-    let w = b.with(vec![Node::Stations { on: 60.0, off: 30.0, rounds: 3, items }]);
-    check(&w, &regular, 1050.0, 231.813_028_186_5, 17, 35.264_406_668_6);
+    let body = ["thruster", "pull-up"]
+        .map(|id| {
+            let slot = b.slot(id, if id == "thruster" { 35.0 } else { 0.0 });
+            Node::Task(Amount { rise: 3.0, ..Amount::of(slot, 3.0) })
+        })
+        .to_vec();
+    let w = b.with(vec![Node::Amrap { t: 420.0, buy_in: Vec::new(), body }]);
+    check(&w, &regular, 420.0, 102.804_547_959_6, 17, 29.752_817_643_4);
+    let mut b = Build::new(Scored::Reps);
+    let items = ["wall-ball", "kb-swing", "row-cal", "box-jump"]
+        .into_iter()
+        .zip([9.0, 24.0, 0.0, 0.0])
+        .map(|(id, load)| Station { work: Some(Amount { n: None, ..Amount::of(b.slot(id, load), 1.0) }) })
+        .collect();
+    let w = b.with(vec![Node::Stations { on: 60.0, off: 30.0, rounds: 3, items, each: false }]);
+    check(&w, &regular, 1050.0, 236.634_787_924_1, 16, 12.045_729_743);
+    let run = settled(&w, &regular).1;
+    assert!(run.lowest < 236.6 / 3.0 && run.lowest > 60.0, "the lowest of three rounds: {}", run.lowest);
     let mut b = Build::new(Scored::Reps);
     let buy_in = vec![b.t("run", 400.0, 0.0)];
-    let max = b.slot("power-clean", 60.0);
-    let w = b.with(vec![Node::Windows { n: 5, on: 180.0, off: 60.0, buy_in, max }]);
-    check(&w, &Athlete::of_level(Heavier, Level::Seasoned), 1140.0, 71.710_957_867_4, 17, 44.706_127_965_8);
+    let max = Some(Amount::of(b.slot("burpee", 0.0), 1.0));
+    let w = b.with(vec![Node::Windows { n: 5, on: 180.0, off: 60.0, buy_in, body: Vec::new(), max }]);
+    check(&w, &Athlete::of_level(Heavier, Level::Seasoned), 1140.0, 97.395_357_215_1, 10, 2.602_361_602_3);
+}
+
+#[test]
+fn rounds_with_fixed_rests() {
+    let mut b = Build::new(Scored::Time);
+    let body = vec![
+        b.t("pull-up", 15.0, 0.0),
+        b.t("push-up", 25.0, 0.0),
+        b.t("sit-up", 35.0, 0.0),
+        b.t("air-squat", 45.0, 0.0),
+    ];
+    let w = b.with(vec![Node::Rounds { n: 4, rest: 150.0, body }]);
+    check(&w, &Athlete::of_level(Heavier, Level::Seasoned), 1232.703_374_049_9, 480.0, 16, 65.208_118_457_9);
 }
 
 #[test]
 fn cycles_on_the_clock() {
     let mut b = Build::new(Scored::Margin);
-    let body = vec![b.t("power-clean", 6.0, 60.0), b.t("toes-to-bar", 8.0, 0.0)];
+    let body = vec![b.t("power-clean", 6.0, 60.0), b.t("burpee", 8.0, 0.0)];
     let w = b.with(vec![Node::Every { t: 120.0, n: 8, body }]);
-    let run = settled(&w, &Athlete::of_level(Heavier, Level::Seasoned)).1;
-    close(run.time, 877.098_941_439_6);
-    close(run.margin, 82.901_058_560_4);
+    let seasoned = Athlete::of_level(Heavier, Level::Seasoned);
+    check(&w, &seasoned, 885.591_665_670_9, 112.0, 16, 45.489_661_441_7);
+    let run = settled(&w, &seasoned).1;
+    close(run.margin, 74.408_334_329_1);
     assert_eq!(run.rounds, 8);
     let mut b = Build::new(Scored::Reps);
     let body = vec![b.t("thruster", 0.0, 40.0)];
-    let w = b.with(vec![Node::EveryRising { t: 60.0, start: 1.0, step: 1.0, per: 1.0, body }]);
+    let w = b.with(vec![Node::UntilFailure { t: 60.0, start: 1.0, step: 1.0, body }]);
     check(&w, &Athlete::of_level(Heavier, Level::Regular), 600.0, 9.99, 12, 45.411_797_394_6);
+    // the same, the line rising by itself
+    let mut b = Build::new(Scored::Reps);
+    let body = vec![Node::Task(Amount { rise: 1.0, ..Amount::of(b.slot("thruster", 40.0), 1.0) })];
+    let w = b.with(vec![Node::UntilFailure { t: 60.0, start: 0.0, step: 0.0, body }]);
+    check(&w, &Athlete::of_level(Heavier, Level::Regular), 600.0, 9.99, 12, 45.411_797_394_6);
+}
+
+#[test]
+fn lines_in_turn_have_the_rest_of_their_minute() {
+    let mut b = Build::new(Scored::Margin);
+    let items = vec![vec![b.t("burpee", 8.0, 0.0)], Vec::new(), vec![b.t("kb-swing", 15.0, 24.0)]];
+    let w = b.with(vec![Node::Alternating { t: 60.0, n: 6, items }]);
+    let run = settled(&w, &Athlete::of_level(Heavier, Level::Regular)).1;
+    assert_eq!((run.rounds, run.reps), (6, 46.0));
+    assert!(run.margin > 15.0 && run.margin < 45.0, "{}", run.margin);
+}
+
+#[test]
+fn partners_and_teams() {
+    let (first, second) = (Athlete::of_level(Heavier, Level::Regular), Athlete::of_level(Lighter, Level::Seasoned));
+    let pair = [&first, &second];
+    let mut b = Build::new(Scored::Time);
+    let body = vec![b.t("row", 250.0, 0.0), b.t("burpee", 10.0, 0.0), b.t("kb-swing", 15.0, 16.0)];
+    let mut w = b.with(Vec::new());
+    w.team = Some((2, vec![Shared::Alternate { n: Some(8), t: None, body }]));
+    let run = simulate_partners(&w, &pair);
+    close(run.time, 1117.572_502_999_9);
+    assert_eq!((run.turns, run.each.iter().sum::<f64>()), (8, 2200.0));
+    let mut b = Build::new(Scored::Time);
+    let tasks = [("wall-ball", 100.0, 6.0), ("sit-up", 100.0, 0.0), ("pull-up", 50.0, 0.0)]
+        .map(|(id, n, load)| (Amount::of(b.slot(id, load), n), 10.0))
+        .to_vec();
+    let mut w = b.with(Vec::new());
+    w.team = Some((2, vec![Shared::Switch { t: None, tasks }]));
+    let run = simulate_partners(&w, &pair);
+    close(run.time, 594.022_797_460_1);
+    assert_eq!((run.turns, run.each.iter().sum::<f64>()), (25, 250.0));
+    let mut b = Build::new(Scored::Time);
+    let slots = [40.0, 50.0, 60.0, 70.0, 80.0].map(|kg| b.slot("clean-and-jerk", kg)).to_vec();
+    let mut w = b.with(Vec::new());
+    w.team = Some((2, vec![Shared::Ladder { slots, reps: 3.0, change: 30.0 }]));
+    let run = simulate_partners(&w, &pair);
+    close(run.time, 230.525_967_616_8);
+    assert_eq!((run.turns, run.best.as_slice()), (7, [70.0, 60.0].as_slice()));
 }
 
 #[test]

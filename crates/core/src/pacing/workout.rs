@@ -7,21 +7,63 @@ pub enum Scored {
     Time,
     /// Units of work counted.
     Reps,
+    /// Units of the worst round or window.
+    Lowest,
     /// Least rest left in a cycle, seconds.
     Margin,
+}
+
+/// Units of one task.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Amount {
+    /// Slot in [`Workout::tasks`].
+    pub slot: usize,
+    /// Units; without, `times` x the enclosing scheme's number.
+    pub n: Option<f64>,
+    /// Multiple of the scheme's number.
+    pub times: f64,
+    /// More units with each pass of the enclosing list.
+    pub rise: f64,
+    /// Place of the line that it stands for: carried into the trace.
+    pub line: usize,
+}
+
+impl Amount {
+    /// So many units of a slot.
+    pub fn of(slot: usize, n: f64) -> Amount {
+        Amount { slot, n: Some(n), times: 1.0, rise: 0.0, line: 0 }
+    }
+
+    /// The enclosing scheme's number of a slot.
+    pub fn by_scheme(slot: usize) -> Amount {
+        Amount { slot, n: None, times: 1.0, rise: 0.0, line: 0 }
+    }
+
+    /// Units on pass `pass` (from 0) with the scheme's number.
+    pub fn units(&self, number: Option<f64>, pass: u32) -> f64 {
+        let base = self.n.unwrap_or_else(|| number.unwrap_or(0.0) * self.times);
+        (base + self.rise * f64::from(pass)).max(0.0)
+    }
+}
+
+/// One station.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Station {
+    /// What is done; `None`: nothing.
+    pub work: Option<Amount>,
 }
 
 /// One node of the tree; times in seconds.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Node {
-    /// `n` units of the task in a slot; without `n`, `times` x the enclosing scheme's number.
-    Task {
-        /// Slot in [`Workout::tasks`].
-        slot: usize,
-        /// Units.
-        n: Option<f64>,
-        /// Multiple of the scheme's number.
-        times: f64,
+    /// Work.
+    Task(Amount),
+    /// Body on one pass of the enclosing list only (from 0).
+    OnPass {
+        /// Which pass.
+        pass: u32,
+        /// What is done.
+        body: Vec<Node>,
     },
     /// Body `n` times with a fixed rest between rounds (0 for none).
     Rounds {
@@ -56,10 +98,12 @@ pub enum Node {
     Amrap {
         /// How long.
         t: f64,
+        /// Done first, not counted.
+        buy_in: Vec<Node>,
         /// Each round.
         body: Vec<Node>,
     },
-    /// Each item as much as possible for `on`, then `off`.
+    /// Each station for `on`, then `off`.
     Stations {
         /// Work.
         on: f64,
@@ -67,10 +111,13 @@ pub enum Node {
         off: f64,
         /// Times through.
         rounds: u32,
-        /// Slots in order.
-        items: Vec<usize>,
+        /// In order.
+        items: Vec<Station>,
+        /// Each station is a round of its own.
+        each: bool,
     },
-    /// Buy-in (not counted), then as much as possible to the end of `on`.
+    /// Windows of `on` with `off` between: buy-in (not counted), then one task as much as possible, or, without, the body
+    /// over and over.
     Windows {
         /// How many.
         n: u32,
@@ -80,8 +127,10 @@ pub enum Node {
         off: f64,
         /// Done first, not counted.
         buy_in: Vec<Node>,
-        /// Slot done as much as possible.
-        max: usize,
+        /// Done over and over.
+        body: Vec<Node>,
+        /// Done as much as possible.
+        max: Option<Amount>,
     },
     /// Body at the start of every `t`, `n` times.
     Every {
@@ -92,16 +141,24 @@ pub enum Node {
         /// Each cycle.
         body: Vec<Node>,
     },
-    /// Body with rising reps every `t` until a cycle fails; `per` tasks share each number.
-    EveryRising {
+    /// One item at the start of every `t`, in turn, `n` cycles in all.
+    Alternating {
+        /// Interval.
+        t: f64,
+        /// Cycles.
+        n: u32,
+        /// What each cycle holds; nothing for a cycle of rest.
+        items: Vec<Vec<Node>>,
+    },
+    /// Body every `t` until a cycle fails: with the scheme's number rising from `start` by `step`, or tasks that rise by
+    /// themselves. The score is cycles and the share of the failed one.
+    UntilFailure {
         /// Interval.
         t: f64,
         /// First number.
         start: f64,
         /// Rise.
         step: f64,
-        /// Tasks per number.
-        per: f64,
         /// Each cycle.
         body: Vec<Node>,
     },
@@ -127,7 +184,52 @@ pub enum Node {
     },
 }
 
-/// A workout for one member.
+impl Node {
+    /// Counted units of the tasks of a list on one pass.
+    pub fn units_of(body: &[Node], number: Option<f64>, pass: u32) -> f64 {
+        body.iter()
+            .map(|node| match node {
+                Node::Task(a) => a.units(number, pass),
+                Node::OnPass { pass: p, body } if *p == pass => Node::units_of(body, number, pass),
+                _ => 0.0,
+            })
+            .sum()
+    }
+}
+
+/// How people do a workout together; one works at a time, the others rest.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Shared {
+    /// Whole passes of the list in turn: so many, or for a time.
+    Alternate {
+        /// Passes in all.
+        n: Option<u32>,
+        /// s.
+        t: Option<f64>,
+        /// Each pass.
+        body: Vec<Node>,
+    },
+    /// The list once, or over and over for a time, handing over after so many units.
+    Switch {
+        /// s.
+        t: Option<f64>,
+        /// In order: (what, units of a turn).
+        tasks: Vec<(Amount, f64)>,
+    },
+    /// Everybody rests.
+    Rest(f64),
+    /// Everybody does `reps` at each rising load; who cannot drops out.
+    Ladder {
+        /// Slots in rising order of load.
+        slots: Vec<usize>,
+        /// At each load.
+        reps: f64,
+        /// s to change the load.
+        change: f64,
+    },
+}
+
+/// A workout for one member, or for a team whose members are as strong as that member.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Workout {
     /// What counts.
@@ -138,9 +240,16 @@ pub struct Workout {
     pub tasks: Vec<(usize, f64)>,
     /// The work in order.
     pub body: Vec<Node>,
+    /// Done together: how many, and how. The body is then not used.
+    pub team: Option<(u32, Vec<Shared>)>,
 }
 
 impl Workout {
+    /// One without work yet.
+    pub fn new(scored: Scored) -> Workout {
+        Workout { scored, cap: None, tasks: Vec::new(), body: Vec::new(), team: None }
+    }
+
     /// Slot of a task, adding it when it is new.
     pub fn slot(&mut self, row: usize, load: f64) -> usize {
         if let Some(i) = self.tasks.iter().position(|t| *t == (row, load)) {

@@ -90,11 +90,22 @@ pub struct VersionAnswer {
 #[allow(missing_docs)]
 pub struct LineAnswer {
     pub movement: String,
-    pub count: CountAnswer,
+    /// None where it is done as much as possible.
+    pub count: Option<CountAnswer>,
     pub unit: Unit,
+    /// Part of the block, from 0.
+    #[serde(default, skip_serializing_if = "first_part")]
+    pub part: usize,
+    /// When it is done, where it does not stand in the list.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub around: Option<crate::sheet::When>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub load_kg: Option<[f64; 2]>,
     pub text: String,
+}
+
+fn first_part(part: &usize) -> bool {
+    *part == 0
 }
 
 /// One count, one for each standard, or one for each round.
@@ -251,16 +262,19 @@ fn version(block: usize, tier: Tier, work: &Work) -> VersionAnswer {
         .map(|l| LineAnswer {
             movement: l.movement.clone(),
             count: match l.counts.as_slice() {
-                [[a, b]] if (a - b).abs() < 1e-9 => CountAnswer::Each(*a),
-                [pair] => CountAnswer::ByStandard(*pair),
-                many => CountAnswer::Rounds(many.iter().map(|c| c[0]).collect()),
+                [] => None,
+                [[a, b]] if (a - b).abs() < 1e-9 => Some(CountAnswer::Each(*a)),
+                [pair] => Some(CountAnswer::ByStandard(*pair)),
+                many => Some(CountAnswer::Rounds(many.iter().map(|c| c[0]).collect())),
             },
+            part: l.part,
+            around: l.around,
             unit: l.unit,
             load_kg: l.kg(),
             text: l.text(),
         })
         .collect();
-    let seconds = work.amrap_s().map(|s| s as u32);
+    let seconds = work.clock_s().map(|s| s as u32);
     VersionAnswer {
         block,
         tier,
@@ -307,7 +321,7 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
 fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> PredictionAnswer {
     let r = &p.predicted.prediction;
     let tidy = |v: f64| match s.unit {
-        TargetUnit::Seconds => v.round(),
+        TargetUnit::Seconds | TargetUnit::Rest => v.round(),
         TargetUnit::Rounds => (v * 100.0).round() / 100.0,
         TargetUnit::Reps => v.round(),
     };

@@ -37,11 +37,11 @@ pub(super) fn plan_hour(
             BlockKind::Workout => workout(&mut wanted, i, b, strength, workouts),
             _ if !b.lifts.is_empty() => wanted.push(lifts(i, b, strength)),
             BlockKind::Skill => {
-                let s = b.duration_s.unwrap_or(SKILL[0]);
+                let s = b.duration_s.or(b.clock_s()).unwrap_or(SKILL[0]);
                 wanted.push(Wanted::of(Part::Skill, Some(i), [s, SKILL[1].min(s)], said(b)));
             }
             kind => {
-                let s = b.duration_s.unwrap_or_else(|| unhurried(b));
+                let s = b.duration_s.or(b.clock_s()).unwrap_or_else(|| unhurried(b));
                 let least = if kind == BlockKind::Accessory { 0 } else { s };
                 wanted.push(Wanted::of(Part::of(kind), Some(i), [s, least], said(b)));
             }
@@ -57,7 +57,13 @@ pub(super) fn plan_hour(
 }
 
 fn said(b: &Block) -> &'static str {
-    if b.duration_s.is_some() { "from the sheet" } else { "from its reps, unhurried" }
+    if b.duration_s.is_some() {
+        "from the sheet"
+    } else if b.clock_s().is_some() {
+        "its own clock"
+    } else {
+        "from its reps, unhurried"
+    }
 }
 
 fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
@@ -102,11 +108,16 @@ fn workout(
         "standards, cues, pace in one line each",
     ));
     let plan = workouts.iter().find(|w| w.block == i);
-    let clocked = match &b.format {
-        Some(crate::sheet::Format::Amrap { seconds }) => Some((*seconds, "its own clock")),
-        _ => b.cap_s.map(|c| (c, "to the cap")).or(b.duration_s.map(|d| (d, "from the sheet"))),
+    let clocked = match b.clock_s() {
+        Some(seconds) => Some((seconds, "its own clock")),
+        None => b.cap_s.map(|c| (c, "to the cap")).or(b.duration_s.map(|d| (d, "from the sheet"))),
     };
-    let (s, how) = clocked.unwrap_or_else(|| {
+    let until_failure = plan.and_then(|w| {
+        let every = w.versions.first()?.work.clock().interval_s()?;
+        let most = w.placed.iter().map(|p| p.predicted.prediction.p90()).fold(0.0, f64::max);
+        Some((every.saturating_mul(most.ceil() as u32 + 1), "until the last one fails"))
+    });
+    let (s, how) = clocked.or(until_failure).unwrap_or_else(|| {
         let slowest = plan
             .into_iter()
             .flat_map(|w| &w.placed)

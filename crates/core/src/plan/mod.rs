@@ -6,6 +6,7 @@ mod hours;
 mod pace;
 mod strength;
 mod text;
+mod trace;
 mod workout;
 
 pub use answer::{
@@ -15,6 +16,7 @@ pub use decision::{Decision, load_by, version_of};
 pub use pace::{Checkpoint, VersionPace};
 pub use strength::{LiftPlan, StrengthPlan};
 pub use text::text;
+pub use trace::{Strategy, TraceRow, Traced, rows, traced_run};
 pub use workout::WorkoutPlan;
 
 use crate::cautions::{Note, notes};
@@ -23,7 +25,7 @@ use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::roster::{Ability, Member, ability};
 use crate::settings::Settings;
-use crate::sheet::{BlockKind, Sheet};
+use crate::sheet::Sheet;
 use crate::warmup::{WarmUp, warm_up};
 use chrono::NaiveDate;
 use rayon::prelude::*;
@@ -129,7 +131,7 @@ pub fn plan(
         .blocks
         .iter()
         .enumerate()
-        .filter(|(_, b)| b.lifts.is_empty() && b.scored() != crate::sheet::Score::None || waits(b))
+        .filter(|(_, b)| b.on_the_clock())
         .map(|(i, b)| workout::plan_block(&day, &abilities, i, b, options))
         .collect();
     problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
@@ -149,11 +151,6 @@ pub fn plan(
         members,
         abilities,
     }
-}
-
-/// A workout whose format is not understood yet: it stands in the plan and says so.
-fn waits(b: &crate::sheet::Block) -> bool {
-    b.kind == BlockKind::Workout && matches!(b.format, Some(crate::sheet::Format::Unread))
 }
 
 impl ClassPlan {

@@ -125,9 +125,8 @@ pub(super) fn plan_block(
     out
 }
 
-/// Splits stretched to the middle of the range for a time; on an open clock the run's own.
+/// Splits stretched to the middle of the range for a time; on a clock of its own the run's.
 pub(super) fn splits_of(p: &Placed, stimulus: &Stimulus) -> Splits {
-    let amrap = p.work.amrap_s().is_some();
-    let to = (stimulus.unit == TargetUnit::Seconds && !amrap).then(|| p.predicted.prediction.p50());
-    splits(&p.predicted, to, amrap)
+    let to = (stimulus.unit == TargetUnit::Seconds).then(|| p.predicted.prediction.p50());
+    splits(&p.predicted, to)
 }

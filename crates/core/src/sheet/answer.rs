@@ -1,9 +1,9 @@
 //! What reading answers to other programs: the sheet with its totals, as the object of `read --format json`.
 
-use super::model::{Block, Count, Format, Item, Load, MoveLine, Named, Score, Target, TargetUnit};
+use super::model::{Block, Format, Part, Score, Target, TargetUnit};
 use super::problem::Problem;
 use super::read::Reading;
-use crate::units::Unit;
+use super::totals::Total;
 use serde::Serialize;
 
 /// A session as other programs see it.
@@ -29,17 +29,20 @@ pub struct BlockAnswer {
     pub line: u32,
     pub cap_s: Option<u32>,
     pub target: Option<TargetAnswer>,
-    /// Rounds or sets; none for a list done once and for as many rounds as possible.
+    /// Rounds, cycles, windows or sets; none for a list done once, as many rounds as possible, and several parts.
     pub rounds: Option<u32>,
     pub fixed_rest_s: u32,
     /// Length of the work where the clock fixes it.
     pub duration_s: Option<u32>,
     pub score: Option<&'static str>,
-    pub team: Option<String>,
+    pub team: Option<TeamAnswer>,
     pub totals: Vec<Total>,
     /// One round of an open-ended workout.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub per_round: Vec<Total>,
+    /// The parts, where their clocks differ.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<PartAnswer>,
 }
 
 /// Where results should land.
@@ -51,26 +54,28 @@ pub struct TargetAnswer {
     pub high: Option<f64>,
 }
 
-/// How much of one movement at one load.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+/// People who do it together.
+#[derive(Debug, Clone, Serialize)]
 #[allow(missing_docs)]
-pub struct Total {
-    pub movement: String,
-    /// None where it depends on the member.
-    pub count: Option<TotalCount>,
-    pub unit: Unit,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub load_kg: Option<[f64; 2]>,
+pub struct TeamAnswer {
+    pub size: u32,
+    pub mode: &'static str,
 }
 
-/// One count for all or one for each standard.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[serde(untagged)]
-pub enum TotalCount {
-    /// The same for all.
-    Each(f64),
-    /// [heavier, lighter].
-    ByStandard([f64; 2]),
+/// One part of a block whose parts run on different clocks.
+#[derive(Debug, Clone, Serialize)]
+#[allow(missing_docs)]
+pub struct PartAnswer {
+    pub format: Option<&'static str>,
+    pub line: u32,
+    /// Fixed rest before it.
+    pub rest_before_s: u32,
+    pub rounds: Option<u32>,
+    pub fixed_rest_s: u32,
+    pub duration_s: Option<u32>,
+    pub totals: Vec<Total>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub per_round: Vec<Total>,
 }
 
 /// The answer to `read --format json`.
@@ -88,40 +93,48 @@ pub fn answer(reading: &Reading) -> Answer {
 }
 
 fn block_answer(b: &Block) -> BlockAnswer {
-    let amrap = matches!(b.format, Some(Format::Amrap { .. }));
     let sets = b.lifts.iter().map(|l| l.reps.len() as u32).max();
     BlockAnswer {
         kind: b.kind.word(),
         name: b.name.clone(),
-        format: b.format.as_ref().and_then(format_word),
+        format: if b.mixed() { Some("parts") } else { b.format().map(Format::word) },
         line: b.line,
         cap_s: b.cap_s,
         target: b.target.as_ref().map(target_answer),
-        rounds: match b.format {
-            Some(Format::Sets) => sets,
-            Some(Format::Rounds { .. } | Format::Scheme { .. }) => Some(b.rounds()),
-            Some(Format::Quality { .. }) if b.rounds() > 1 => Some(b.rounds()),
+        rounds: match b.parts.as_slice() {
+            [one] => sets.or_else(|| rounds(one)),
             _ => None,
         },
         fixed_rest_s: b.fixed_rest_s(),
-        duration_s: match b.format {
-            Some(Format::Amrap { seconds }) => Some(seconds),
-            _ => sets_duration(b),
-        },
+        duration_s: b.clock_s(),
         score: (b.scored() != Score::None).then(|| b.scored().words()),
-        team: None,
-        totals: if amrap {
-            b.per_round().into_iter().map(|t| Total { count: None, ..t }).collect()
-        } else {
-            b.totals()
-        },
-        per_round: if amrap { b.per_round() } else { Vec::new() },
+        team: b.team.map(|t| TeamAnswer { size: t.size, mode: t.mode.word() }),
+        totals: b.totals(),
+        per_round: b.per_round(),
+        parts: if b.mixed() { b.parts.iter().map(part_answer).collect() } else { Vec::new() },
     }
 }
 
-fn sets_duration(b: &Block) -> Option<u32> {
-    let all: Option<Vec<u32>> = b.lifts.iter().map(|l| l.every_s.map(|e| e * l.reps.len() as u32)).collect();
-    all.filter(|v| !v.is_empty()).map(|v| v.iter().sum())
+fn part_answer(p: &Part) -> PartAnswer {
+    PartAnswer {
+        format: p.format.as_ref().map(Format::word),
+        line: p.line,
+        rest_before_s: p.rest_s,
+        rounds: rounds(p),
+        fixed_rest_s: p.fixed_rest_s(),
+        duration_s: p.clock_s(),
+        totals: p.totals(),
+        per_round: if p.open_ended() { p.per_round() } else { Vec::new() },
+    }
+}
+
+fn rounds(p: &Part) -> Option<u32> {
+    match &p.format {
+        None | Some(Format::Chipper | Format::Amrap { .. } | Format::EveryUntilFailure { .. }) => None,
+        Some(Format::Sets | Format::BuildToMax | Format::ClimbingSingles) => None,
+        Some(Format::Quality { .. }) => Some(p.rounds()).filter(|n| *n > 1),
+        Some(_) => Some(p.rounds()),
+    }
 }
 
 fn target_answer(t: &Target) -> TargetAnswer {
@@ -129,131 +142,7 @@ fn target_answer(t: &Target) -> TargetAnswer {
         TargetUnit::Seconds => "s",
         TargetUnit::Rounds => "rounds",
         TargetUnit::Reps => "reps",
+        TargetUnit::Rest => "rest",
     };
     TargetAnswer { unit, low: t.low, high: t.high }
-}
-
-fn format_word(f: &Format) -> Option<&'static str> {
-    Some(match f {
-        Format::Rounds { .. } => "rounds-for-time",
-        Format::Scheme { .. } => "scheme-for-time",
-        Format::Chipper => "chipper",
-        Format::Amrap { .. } => "amrap",
-        Format::Sets => "sets",
-        Format::Quality { .. } => "quality",
-        Format::Unread => return None,
-    })
-}
-
-impl Block {
-    /// Fixed rest of the whole block in seconds: a rest between lines each round, a rest after the last line
-    /// each round but the last.
-    pub fn fixed_rest_s(&self) -> u32 {
-        let n = if matches!(self.format, Some(Format::Amrap { .. })) { 1 } else { self.rounds() };
-        let last = self.items.len().saturating_sub(1);
-        self.items
-            .iter()
-            .enumerate()
-            .map(|(i, item)| match item {
-                Item::Rest { seconds } if i == last && n > 1 => seconds.saturating_mul(n - 1),
-                Item::Rest { seconds } if i == last => {
-                    if self.format.is_some() && n == 1 {
-                        0
-                    } else {
-                        *seconds
-                    }
-                }
-                Item::Rest { seconds } => seconds.saturating_mul(n),
-                Item::Move(_) => 0,
-            })
-            .fold(0, u32::saturating_add)
-    }
-
-    /// All work of the block for one member.
-    pub fn totals(&self) -> Vec<Total> {
-        let mut out = Vec::new();
-        for l in &self.lifts {
-            let reps = f64::from(l.reps.iter().fold(0, |a: u32, r| a.saturating_add(*r)));
-            add(&mut out, &l.movement, Some(TotalCount::Each(reps)), Unit::Reps, l.kg);
-        }
-        for m in self.moves() {
-            add(&mut out, &m.movement, self.total_of(m), m.unit, load_of(m));
-        }
-        out
-    }
-
-    /// The work of one round.
-    pub fn per_round(&self) -> Vec<Total> {
-        let mut out = Vec::new();
-        for m in self.moves() {
-            add(&mut out, &m.movement, times(m, 1.0), m.unit, load_of(m));
-        }
-        out
-    }
-
-    fn total_of(&self, m: &MoveLine) -> Option<TotalCount> {
-        let side = if m.per_side { 2.0 } else { 1.0 };
-        let all =
-            |reps: &[u32]| Some(TotalCount::Each(reps.iter().map(|r| f64::from(*r)).sum::<f64>() * side));
-        match (&m.count, &self.format) {
-            (None, Some(Format::Scheme { reps } | Format::Quality { scheme: reps, .. }))
-                if !reps.is_empty() =>
-            {
-                all(reps)
-            }
-            (Some(Count::Scheme(reps)), _) => all(reps),
-            _ => times(m, f64::from(self.rounds())),
-        }
-    }
-}
-
-fn times(m: &MoveLine, n: f64) -> Option<TotalCount> {
-    let f = n * if m.per_side { 2.0 } else { 1.0 };
-    match &m.count {
-        Some(Count::Each(c)) => Some(TotalCount::Each(c * f)),
-        Some(Count::ByStandard(c)) => Some(TotalCount::ByStandard(c.map(|v| v * f))),
-        Some(Count::Scheme(reps)) => Some(TotalCount::Each(
-            reps.iter().map(|r| f64::from(*r)).sum::<f64>() * if m.per_side { 2.0 } else { 1.0 },
-        )),
-        Some(Count::Max) | None => None,
-    }
-}
-
-fn load_of(m: &MoveLine) -> Option<[f64; 2]> {
-    match &m.load {
-        Some(Load::Kg { kg, .. }) => Some(*kg),
-        _ => None,
-    }
-}
-
-fn add(
-    out: &mut Vec<Total>,
-    movement: &Named,
-    count: Option<TotalCount>,
-    unit: Unit,
-    load_kg: Option<[f64; 2]>,
-) {
-    let movement = match movement {
-        Named::Known(id) => id.clone(),
-        Named::Unknown(words) => words.clone(),
-    };
-    let same = out.iter_mut().find(|t| t.movement == movement && t.unit == unit && t.load_kg == load_kg);
-    match same {
-        Some(t) => t.count = sum(t.count, count),
-        None => out.push(Total { movement, count, unit, load_kg }),
-    }
-}
-
-fn sum(a: Option<TotalCount>, b: Option<TotalCount>) -> Option<TotalCount> {
-    let both = |c: TotalCount| match c {
-        TotalCount::Each(v) => [v, v],
-        TotalCount::ByStandard(v) => v,
-    };
-    match (a?, b?) {
-        (TotalCount::Each(a), TotalCount::Each(b)) => Some(TotalCount::Each(a + b)),
-        (a, b) => {
-            let ([a0, a1], [b0, b1]) = (both(a), both(b));
-            Some(TotalCount::ByStandard([a0 + b0, a1 + b1]))
-        }
-    }
 }

@@ -64,6 +64,7 @@ pub(super) fn clean(number: u32, raw: &str) -> Option<Line> {
         text.truncate(at);
     }
     let mut line = Line { number, indent: 0, low: String::new(), text }.from(0);
+    line = line.from(decoration(&line.text));
     line = line.from(bullet(&line.text));
     let trimmed = line.text.trim_end_matches([',', ';', ' ']).len();
     line.text.truncate(trimmed);
@@ -76,6 +77,11 @@ fn comment(text: &str) -> Option<usize> {
     text.match_indices("//").map(|(i, _)| i).find(|i| !text.get(..*i).is_some_and(|s| s.ends_with(':')))
 }
 
+/// Length of pictures, arrows and ticks at the start of a line, as phones paste them.
+fn decoration(text: &str) -> usize {
+    text.len() - text.trim_start_matches(|c: char| !c.is_ascii() && !c.is_alphanumeric()).len()
+}
+
 /// Length of a bullet or number at the start of a line.
 fn bullet(text: &str) -> usize {
     for mark in ["- ", "* ", "• ", "· ", "◦ ", "▪ ", "+ "] {
@@ -85,6 +91,15 @@ fn bullet(text: &str) -> usize {
     }
     if text.starts_with('•') {
         return '•'.len_utf8();
+    }
+    // A) B) and A1. A2. as coaches letter the exercises of a block
+    let mut chars = text.chars();
+    if chars.next().is_some_and(|c| c.is_ascii_alphabetic() && c.to_ascii_lowercase() <= 'h') {
+        let digit = usize::from(chars.clone().next().is_some_and(|c| c.is_ascii_digit()));
+        let after = text.get(1 + digit..).unwrap_or_default();
+        if [". ", ") ", ": "].iter().any(|m| after.starts_with(m)) {
+            return 3 + digit;
+        }
     }
     let digits = text.bytes().take_while(u8::is_ascii_digit).count();
     let after = text.get(digits..).unwrap_or_default();

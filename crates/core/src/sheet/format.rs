@@ -1,12 +1,14 @@
-//! The clock of a block: the line that says for time, rounds, reps, as much as possible, or with care.
+//! The clock of a part: the line that says for time, rounds, reps, as much as possible, or with care. Clocks with
+//! windows and cycles stand in `windows.rs`.
 
 use super::clean::Line;
 use super::model::{BlockKind, Format};
 use super::quantity::{TIME, catch, group, pattern, place, read_clock};
+use super::windows::read_windows;
 
 pattern!(
     ROUNDS,
-    r"^(?P<n>\d{1,4})\s*(?:(?P<rft>rft)|(?:rounds?|rds?)\b)\s*(?:of\b)?\s*(?P<how>for\s+time|for\s+quality|not\s+for\s+time)?\s*(?:of\b)?\s*[:,.]?\s*$"
+    r"^(?P<n>\d{1,4})\s*(?:(?P<rft>rft)|(?:rounds?|rds?|times\s+through)\b)\s*(?:of\b)?\s*[,:]?\s*(?P<how>for\s+time|for\s+quality|not\s+for\s+time)?\s*(?:of\b)?\s*[:,.]?\s*$"
 );
 pattern!(
     SCHEME,
@@ -16,7 +18,7 @@ pattern!(
     COUNTDOWN,
     r"^(?P<a>\d{1,3})\s+(?:down\s+)?to\s+(?P<b>\d{1,3})\s*(?:reps?\s*)?(?P<how>for\s+time)?\s*(?:of\b)?\s*[:,.]?\s*$"
 );
-pattern!(FOR_TIME, r"^for\s+time\s*(?:of\b)?\s*[:,.]?\s*$");
+pattern!(FOR_TIME, r"^(?:once\s+through\s*,?\s*)?for\s+time\s*(?:of\b)?\s*[:,.]?\s*$");
 pattern!(QUALITY, r"^(?:for\s+quality|not\s+for\s+time)\s*[:,.]?\s*$");
 pattern!(
     AMRAP,
@@ -26,28 +28,11 @@ pattern!(
     TIME,
     r")\s*(?:of\s+)?amrap)\s*(?:of\b)?\s*[:,.]?\s*$"
 );
-// the formats and structures of the sheet language that are not read yet, each with what to call it
-pattern!(EVERY, r"^(?:emom|e\d?mom|e\d+m?om|every\b|alternating\b)");
-pattern!(
-    WINDOWS,
-    r"^(?:intervals?\b|stations?\b)|\bon\b.*\boff\b|^:?\d{1,3}(?::\d{2})?\s*/\s*:?\d{1,3}(?::\d{2})?\s*x\s*\d+"
-);
-pattern!(MANY_AMRAPS, r"^\d{1,2}\s*x\s*(?:\d+\S*\s*)?amrap");
-pattern!(PARTS, r"^then\b");
-pattern!(
-    STRUCTURE,
-    r"^(?:buy\s*-?\s*in|cash\s*-?\s*out|after\s+round|each\s+round|minutes?\s+\d+|on\s+every|on\s+the\s+minute)\b"
-);
-pattern!(TEAMS, r"^(?:in\s+)?(?:pairs?|teams?|partners?|with\s+a\s+partner)\b");
-pattern!(LADDER, r"\bladder\b.*\bat\b");
-pattern!(BUILD, r"\bbuild(?:ing)?\s+(?:up\s+)?to\b|\bfind\s+(?:a|your)\s+\d+\s?rm\b");
 
 /// What a line says about the clock.
 pub(super) enum Clock {
     /// A format, and what else stood on the line.
     Is(Format, Option<Line>),
-    /// One that is not read yet.
-    NotYet(&'static str),
     /// Nothing.
     No,
 }
@@ -59,37 +44,61 @@ fn is_scored(how: Option<&str>, kind: BlockKind) -> bool {
     }
 }
 
-/// Reads the clock line of a block (cap and target already taken out of it).
+/// Reads the clock line of a part (cap, target and team already taken out of it).
 pub(super) fn read_format(line: &Line, kind: BlockKind) -> Clock {
     let low = line.low.trim();
-    let what = not_yet(low);
-    if let Some(what) = what {
-        return Clock::NotYet(what);
+    if let Some(format) = read_windows(low) {
+        return Clock::Is(format, None);
     }
+    if let Some(format) = simple(low, kind) {
+        return Clock::Is(format, None);
+    }
+    match scheme(line, low, kind) {
+        Clock::No => with_work(line, kind),
+        read => read,
+    }
+}
+
+fn simple(low: &str, kind: BlockKind) -> Option<Format> {
     if catch(&FOR_TIME, low).is_some() {
-        return Clock::Is(Format::Chipper, None);
+        return Some(Format::Chipper);
     }
     if catch(&QUALITY, low).is_some() {
-        return Clock::Is(Format::Quality { rounds: 1, scheme: Vec::new() }, None);
+        return Some(Format::Quality { rounds: 1, scheme: Vec::new() });
     }
     if let Some(c) = catch(&ROUNDS, low) {
         let n = group(&c, "n").and_then(|n| n.parse().ok()).unwrap_or(1).clamp(1, 1000);
         let scored = group(&c, "rft").is_some() || is_scored(group(&c, "how"), kind);
-        let format =
-            if scored { Format::Rounds { n } } else { Format::Quality { rounds: n, scheme: Vec::new() } };
-        return Clock::Is(format, None);
+        return Some(if scored {
+            Format::Rounds { n }
+        } else {
+            Format::Quality { rounds: n, scheme: Vec::new() }
+        });
     }
     if let Some(c) = catch(&AMRAP, low) {
         let t = group(&c, "t").or(group(&c, "u")).and_then(|t| read_clock(t, 60.0)).unwrap_or(0);
-        return if t > 0 { Clock::Is(Format::Amrap { seconds: t }, None) } else { Clock::No };
+        return (t > 0).then_some(Format::Amrap { seconds: t });
     }
-    if let Some(c) = catch(&COUNTDOWN, low) {
-        let n = |g| group(&c, g).and_then(|n| n.parse::<u32>().ok()).unwrap_or(1).clamp(1, 200);
-        let (a, b) = (n("a"), n("b"));
-        let reps = if a >= b { (b..=a).rev().collect() } else { (a..=b).collect() };
-        return Clock::Is(Format::Scheme { reps }, None);
+    let c = catch(&COUNTDOWN, low)?;
+    let n = |g| group(&c, g).and_then(|n| n.parse::<u32>().ok()).unwrap_or(1).clamp(1, 200);
+    let (a, b) = (n("a"), n("b"));
+    let reps = if a >= b { (b..=a).rev().collect() } else { (a..=b).collect() };
+    Some(Format::Scheme { reps })
+}
+
+/// A clock with the first line of its work behind a colon: `amrap 12: 10 burpees`.
+fn with_work(line: &Line, kind: BlockKind) -> Clock {
+    for (at, _) in line.low.match_indices(':').filter(|(at, _)| {
+        // not the colon of a time
+        line.low.get(at + 1..).is_some_and(|r| r.starts_with(' '))
+    }) {
+        let head = line.low.get(..at).unwrap_or_default().trim();
+        if let Some(format) = read_windows(head).or_else(|| simple(head, kind)) {
+            let work = line.from(at + 1);
+            return Clock::Is(format, (!work.text.is_empty()).then_some(work));
+        }
     }
-    scheme(line, low, kind)
+    Clock::No
 }
 
 fn scheme(line: &Line, low: &str, kind: BlockKind) -> Clock {
@@ -116,18 +125,4 @@ fn scheme(line: &Line, low: &str, kind: BlockKind) -> Clock {
     };
     let at = c.name("rest").map_or(place(&c).end, |m| m.start());
     Clock::Is(format, (!rest.is_empty()).then(|| line.from(at)))
-}
-
-fn not_yet(low: &str) -> Option<&'static str> {
-    let list: [(&super::quantity::Pattern, &str); 8] = [
-        (&EVERY, "Work that starts on the clock is"),
-        (&WINDOWS, "Work and rest windows are"),
-        (&MANY_AMRAPS, "Repeated windows are"),
-        (&PARTS, "Workouts in several parts are"),
-        (&STRUCTURE, "This structure of a workout is"),
-        (&TEAMS, "Work in pairs and teams is"),
-        (&LADDER, "A ladder of loads is"),
-        (&BUILD, "A build to a maximum of the day is"),
-    ];
-    list.into_iter().find(|(p, _)| catch(p, low).is_some()).map(|(_, what)| what)
 }

@@ -13,6 +13,7 @@ pattern!(
     r"^(?P<key>title|name|date|day|intent|intention|feel|stimulus|goal|class(?:\s+length)?|units?)\s*:\s*(?P<value>.*)$"
 );
 pattern!(DURATION, r"^\s*\(?\s*(?P<t>", TIME, r")\s*\)?(?:\s|$)");
+pattern!(ORDINAL, r#"^(?P<n>#?[1-4])\s*(?:$|[:,](?:\s|$)|\s")"#);
 pattern!(NUMERIC, r"^(?P<a>\d{1,4})[-./](?P<b>\d{1,2})[-./](?P<c>\d{1,4})$");
 
 const KINDS: [(&str, BlockKind); 31] = [
@@ -74,6 +75,11 @@ pub(super) fn read_heading(line: &Line, problems: &mut Vec<Problem>) -> Option<(
     let mut found = Vec::new();
     rest = take_name(&rest, &mut block, &mut found);
     rest = take_cap_and_target(&rest, &mut block, &mut found);
+    // `workout 2` is the second one, not two minutes
+    if let Some(c) = catch(&ORDINAL, &rest.low) {
+        rest = rest.from(c.name("n").map_or(0, |m| m.end()));
+        rest = take_name(&rest, &mut block, &mut found);
+    }
     if let Some(c) = catch(&DURATION, &rest.low)
         && let Some(t) = group(&c, "t").and_then(|t| read_clock(t, 60.0))
         && starts_like_time(&rest.low)
@@ -171,7 +177,7 @@ pub(super) fn read_meta(line: &Line, late: bool, sheet: &mut Sheet, problems: &m
 }
 
 /// A date as people write it: ISO, `23.11.2026` and `23/11/2026` (day first), `23 Nov 2026`, `Nov 23, 2026`.
-fn read_date(low: &str) -> Option<NaiveDate> {
+pub(super) fn read_date(low: &str) -> Option<NaiveDate> {
     const MONTHS: [&str; 12] =
         ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
     const DAYS: [&str; 7] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];

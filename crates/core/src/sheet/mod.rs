@@ -2,7 +2,9 @@
 //! never stops and never panics; printing and reading again gives the same session.
 
 mod answer;
+mod build_line;
 mod clean;
+mod draft;
 mod format;
 mod heading;
 mod model;
@@ -12,19 +14,23 @@ mod problem;
 mod quantity;
 mod read;
 mod strength_line;
+mod structure;
+mod totals;
+mod windows;
 mod wish_line;
 
-pub use answer::{Answer, BlockAnswer, Total, TotalCount, answer};
+pub use answer::{Answer, BlockAnswer, PartAnswer, TargetAnswer, TeamAnswer, answer};
 pub use model::{
-    Block, BlockKind, Count, Format, Item, LiftSets, Load, MoveLine, Named, Percent, PercentBase, Score,
-    Sheet, Target, TargetUnit, Tempo, WeightUnit, Wish, WordLoad,
+    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, Percent,
+    PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
 };
 pub use print::print;
 #[allow(unused_imports)]
 pub(crate) use print::{clock_line, move_line, target_words};
 pub use problem::{Problem, Severity};
 pub use quantity::{read_clock, read_number};
-pub use read::{MOST_LINES, Reading, read};
+pub use read::{LineKind, MOST_LINES, Reading, read};
+pub use totals::{Total, TotalCount};
 
 #[cfg(test)]
 mod tests;

@@ -75,12 +75,14 @@ pub struct Block {
     pub cap_s: Option<u32>,
     /// Where results should land.
     pub target: Option<Target>,
-    /// Its clock; `None` for a block that only has a length or notes.
-    pub format: Option<Format>,
-    /// Work in order.
-    pub items: Vec<Item>,
+    /// The work, part after part; at least one, empty for a block that only has lifts, a length or notes.
+    pub parts: Vec<Part>,
+    /// Who does it together.
+    pub team: Option<Team>,
     /// Lifts of a strength block.
     pub lifts: Vec<LiftSets>,
+    /// Rep maxima of the day.
+    pub builds: Vec<Build>,
     /// What every version should keep.
     pub wishes: Vec<Wish>,
     /// How it is scored, when written.
@@ -100,9 +102,10 @@ impl Block {
             duration_s: None,
             cap_s: None,
             target: None,
-            format: None,
-            items: Vec::new(),
+            parts: vec![Part::new(line)],
+            team: None,
             lifts: Vec::new(),
+            builds: Vec::new(),
             wishes: Vec::new(),
             score: None,
             week: None,
@@ -110,7 +113,80 @@ impl Block {
         }
     }
 
-    /// The movement lines.
+    /// The first part.
+    pub fn first(&self) -> &Part {
+        static NONE: Part = Part::empty();
+        self.parts.first().unwrap_or(&NONE)
+    }
+
+    /// The clock of the first part.
+    pub fn format(&self) -> Option<&Format> {
+        self.first().format.as_ref()
+    }
+
+    /// The movement lines of all parts, with those around the work (buy-in, interruption ...).
+    pub fn moves(&self) -> impl Iterator<Item = &MoveLine> {
+        self.parts.iter().flat_map(|p| p.moves().chain(p.extras.iter().map(|e| &e.work)))
+    }
+
+    /// How it is scored: as written, else by the clock of its first part. Warm-ups and cool-downs are not scored.
+    pub fn scored(&self) -> Score {
+        let unscored = matches!(self.kind, BlockKind::WarmUp | BlockKind::CoolDown);
+        self.score.unwrap_or(match self.format() {
+            _ if unscored => Score::None,
+            Some(Format::Rounds { .. } | Format::Scheme { .. } | Format::Chipper) => Score::Time,
+            Some(Format::Amrap { .. } | Format::EveryUntilFailure { .. }) => Score::RoundsAndReps,
+            Some(Format::Intervals { .. } | Format::Stations { .. } | Format::OnOff { .. }) => Score::Reps,
+            Some(Format::Sets | Format::BuildToMax | Format::ClimbingSingles) => Score::Load,
+            Some(Format::Every { .. } | Format::EveryAlternating { .. } | Format::Quality { .. }) | None => {
+                Score::None
+            }
+        })
+    }
+
+    /// Whether its work is run against a clock, and so can be paced: not sets of lifts, not work with care.
+    pub fn on_the_clock(&self) -> bool {
+        let paced = |f: &Format| {
+            !matches!(f, Format::Quality { .. } | Format::Sets | Format::BuildToMax | Format::ClimbingSingles)
+        };
+        !matches!(self.kind, BlockKind::WarmUp | BlockKind::CoolDown)
+            && self.lifts.is_empty()
+            && self.builds.is_empty()
+            && self.parts.iter().any(|p| p.format.as_ref().is_some_and(paced))
+    }
+
+    /// Whether the parts run on different clocks.
+    pub fn mixed(&self) -> bool {
+        let word = |p: &Part| p.format.as_ref().map(Format::word);
+        self.parts.iter().any(|p| word(p) != word(self.first()))
+    }
+}
+
+/// Work on one clock; a block has one part, or several one after another.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Part {
+    /// Fixed rest before it, s.
+    pub rest_s: u32,
+    /// Its clock; `None` where nothing is done.
+    pub format: Option<Format>,
+    /// Work in order.
+    pub items: Vec<Item>,
+    /// Work around the list.
+    pub extras: Vec<Extra>,
+    /// Its first line.
+    pub line: u32,
+}
+
+impl Part {
+    const fn empty() -> Part {
+        Part { rest_s: 0, format: None, items: Vec::new(), extras: Vec::new(), line: 1 }
+    }
+
+    pub(super) fn new(line: u32) -> Part {
+        Part { line, ..Part::empty() }
+    }
+
+    /// The movement lines of its list.
     pub fn moves(&self) -> impl Iterator<Item = &MoveLine> {
         self.items.iter().filter_map(|i| match i {
             Item::Move(m) => Some(m),
@@ -118,20 +194,13 @@ impl Block {
         })
     }
 
-    /// How it is scored: as written, else by its format.
-    pub fn scored(&self) -> Score {
-        self.score.unwrap_or(match &self.format {
-            Some(Format::Rounds { .. } | Format::Scheme { .. } | Format::Chipper) => Score::Time,
-            Some(Format::Amrap { .. }) => Score::RoundsAndReps,
-            Some(Format::Sets) => Score::Load,
-            Some(Format::Quality { .. } | Format::Unread) | None => Score::None,
-        })
-    }
-
-    /// Times that the list is done: rounds or numbers of a scheme; 1 for a list done once.
+    /// Times that the list is done: rounds, numbers of a scheme, cycles, windows; 1 for a list done once and for as
+    /// many times as possible.
     pub fn rounds(&self) -> u32 {
         match &self.format {
-            Some(Format::Rounds { n }) => *n,
+            Some(Format::Rounds { n } | Format::Every { n, .. } | Format::EveryAlternating { n, .. }) => *n,
+            Some(Format::Intervals { n, .. } | Format::OnOff { n, .. }) => *n,
+            Some(Format::Stations { rounds, .. }) => *rounds,
             Some(Format::Scheme { reps }) => reps.len() as u32,
             Some(Format::Quality { rounds, scheme }) => {
                 if scheme.is_empty() {
@@ -143,40 +212,163 @@ impl Block {
             _ => 1,
         }
     }
+
+    /// Whether its lines are numbered by minutes: an alternating clock with rest in its list.
+    pub(super) fn with_minutes(&self) -> bool {
+        matches!(self.format, Some(Format::EveryAlternating { .. }))
+            && self.items.iter().any(|i| matches!(i, Item::Rest { .. }))
+    }
+
+    /// Whether the last line takes what is left of each window.
+    pub fn ends_with_max(&self) -> bool {
+        self.moves().last().is_some_and(|m| m.count == Some(Count::Max))
+    }
 }
 
-/// The clock of a block.
+/// Work around the list of a part.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Extra {
+    /// When it is done.
+    pub when: When,
+    /// What is done.
+    pub work: MoveLine,
+}
+
+/// When work around the list is done.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum When {
+    /// Once before the list; once in each window.
+    BuyIn,
+    /// Once after it.
+    CashOut,
+    /// Once after a round.
+    AfterRound(u32),
+    /// From the second round on, once more each round: 1, 2, 3 ... times.
+    EachRoundMore,
+    /// Interrupts the work on the clock.
+    OnTheClock {
+        /// Seconds from one to the next.
+        every_s: u32,
+        /// The first one at the start, not after `every_s`.
+        from_zero: bool,
+    },
+    /// The price of every break of a set.
+    OnBreak,
+}
+
+/// People who do a workout together.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Team {
+    /// How many.
+    pub size: u32,
+    /// How they divide it.
+    pub mode: TeamMode,
+}
+
+/// How a team divides the work.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum TeamMode {
+    /// Whole rounds in turn.
+    Alternate,
+    /// One at a time, in turn, every line by everybody in shares as they like.
+    OneWorks,
+    /// The reps of every line divided between them.
+    Share,
+}
+
+impl TeamMode {
+    /// The word in answers.
+    pub fn word(self) -> &'static str {
+        match self {
+            TeamMode::Alternate => "alternate",
+            TeamMode::OneWorks => "one-works",
+            TeamMode::Share => "share",
+        }
+    }
+}
+
+/// A rep maximum of the day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Build {
+    /// The lift.
+    pub movement: Named,
+    /// Reps of the maximum.
+    pub reps: u32,
+    /// Time for all of it, s.
+    pub window_s: Option<u32>,
+    /// The build ends before the first miss.
+    pub no_misses: bool,
+    /// Line on the sheet.
+    pub line: u32,
+}
+
+/// The clock of a part. Times in seconds.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "format", rename_all = "kebab-case")]
+#[allow(missing_docs)] // the names of the fields are the sheet's words
 pub enum Format {
     /// The list `n` times, as fast as possible.
-    Rounds {
-        /// How many rounds.
-        n: u32,
-    },
+    Rounds { n: u32 },
     /// The list once per number, which is the reps of every line without a count of its own.
-    Scheme {
-        /// The numbers.
-        reps: Vec<u32>,
-    },
+    Scheme { reps: Vec<u32> },
     /// The list once, as fast as possible.
     Chipper,
     /// As many rounds and reps as possible.
-    Amrap {
-        /// Seconds.
-        seconds: u32,
-    },
+    Amrap { seconds: u32 },
+    /// The whole list starts on the clock, `n` times.
+    Every { seconds: u32, n: u32 },
+    /// One line starts on the clock, in turn, `n` cycles in all.
+    EveryAlternating { seconds: u32, n: u32 },
+    /// The whole list on the clock until a cycle is not finished in time.
+    EveryUntilFailure { seconds: u32 },
+    /// `n` windows of work with fixed rest between.
+    Intervals { on: u32, off: u32, n: u32 },
+    /// One window for each line in turn, `rounds` times through.
+    Stations { on: u32, off: u32, rounds: u32 },
+    /// `n` short windows: in turn over the lines, or all of them on each line.
+    OnOff { on: u32, off: u32, n: u32, alternating: bool },
     /// Sets of one or more lifts; see [`Block::lifts`].
     Sets,
-    /// With care, unscored.
-    Quality {
-        /// Times through.
-        rounds: u32,
-        /// Reps of lines without a count.
-        scheme: Vec<u32>,
-    },
-    /// A format of the sheet language that this version does not read yet; reported as a problem.
-    Unread,
+    /// A rep maximum of the day; see [`Block::builds`].
+    BuildToMax,
+    /// Clocked sets that climb; see [`Block::lifts`].
+    ClimbingSingles,
+    /// With care, unscored: so many times through, or the reps of lines without a count.
+    Quality { rounds: u32, scheme: Vec<u32> },
+}
+
+impl Format {
+    /// The word in answers.
+    pub fn word(&self) -> &'static str {
+        match self {
+            Format::Rounds { .. } => "rounds-for-time",
+            Format::Scheme { .. } => "scheme-for-time",
+            Format::Chipper => "chipper",
+            Format::Amrap { .. } => "amrap",
+            Format::Every { .. } => "every",
+            Format::EveryAlternating { .. } => "every-alternating",
+            Format::EveryUntilFailure { .. } => "every-until-failure",
+            Format::Intervals { .. } => "intervals",
+            Format::Stations { .. } => "stations",
+            Format::OnOff { .. } => "on-off",
+            Format::Sets => "sets",
+            Format::BuildToMax => "build-to-max",
+            Format::ClimbingSingles => "climbing-singles",
+            Format::Quality { .. } => "quality",
+        }
+    }
+
+    /// Whether each line is done for the length of its window, so that it needs no count.
+    pub fn open_counts(&self) -> bool {
+        matches!(self, Format::Stations { .. } | Format::OnOff { .. })
+    }
+
+    /// Whether it is done once through against the clock: the clock that a part without one has.
+    pub fn for_time(&self) -> bool {
+        matches!(self, Format::Rounds { .. } | Format::Scheme { .. } | Format::Chipper)
+    }
 }
 
 /// One entry of a block's list.
@@ -222,6 +414,8 @@ pub struct MoveLine {
     pub count: Option<Count>,
     /// What the count counts.
     pub unit: Unit,
+    /// More from round to round; less when negative.
+    pub rise: Option<f64>,
     /// The count is for each side.
     pub per_side: bool,
     /// Weight or share of a maximum.
@@ -305,6 +499,8 @@ pub struct LiftSets {
     pub kg: Option<[f64; 2]>,
     /// Add weight from set to set, by feel.
     pub add_weight: bool,
+    /// The load climbs from set to set on a clock.
+    pub climb: bool,
     /// Seconds from one set's start to the next.
     pub every_s: Option<u32>,
     /// Seconds between sets.
@@ -366,6 +562,8 @@ pub enum TargetUnit {
     Seconds,
     Rounds,
     Reps,
+    /// Seconds of rest left in the tightest cycle; never typed as a target, but what cycles on a clock are judged by.
+    Rest,
 }
 
 /// What every version of the workout should keep.

@@ -18,13 +18,13 @@ pattern!(
 );
 pattern!(
     TAIL_COUNT,
-    r"^\s*(?:x\s*)?(?P<a>",
+    r"^\s*(?:(?:\d{1,2}\s*x\s*)?(?P<max>max)\b|x\s*(?P<x>\d{1,4})\s*(?:$|[,(])|(?:x\s*)?(?P<a>",
     NUM,
-    r")\s*(?P<unit>km|metres?|meters?|m|feet|ft|miles?|mi|calories|cals?|kcal|reps?|seconds?|secs?|s)\b"
+    r")\s*(?P<unit>km|metres?|meters?|m|feet|ft|miles?|mi|calories|cals?|kcal|reps?|seconds?|secs?|s)\b)"
 );
 pattern!(
     STOP,
-    r"\s*(?:@|\bat\s+\d|\(|\)|\[|\s-?\d|,|;|\b(?:tempo|unbroken|alternating|from|with|light|moderate|heavy|each\s+side|per\s+side)\b)"
+    r"\s*(?:@|\bat\s+\d|\(|\)|\[|\sx\s*\d|\s-?\d|\s:\d|,|;|\b(?:tempo|unbroken|alternating|from|with|light|moderate|heavy|each\s+side|per\s+side)\b)"
 );
 pattern!(
     LOAD,
@@ -36,7 +36,13 @@ pattern!(
 );
 pattern!(TEMPO, r"^\s*tempo\s*:?\s*(?P<a>\d|x)[-\s./]?(?P<b>\d|x)[-\s./]?(?P<c>\d|x)[-\s./]?(?P<d>\d|x)");
 pattern!(NOTE, r"^\s*\((?P<text>[^)]*)\)?");
-pattern!(RISING, r"\(\s*\+\s*\d+\s*\)|\+\s*\d+\s*(?:each|per|every)\s+round|\bevery round\b");
+pattern!(
+    RISING,
+    r"\s*,?\s*(?:\(\s*(?P<a>[+-]\s*\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:(?:each|per|every|a|/)\s*(?:round|cycle))?\s*\)|(?:add(?:ing)?\s+|increas(?:e|ing)\s+by\s+)?(?P<b>[+-]\s*\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:each|per|every|a|/)\s*(?:round|cycle|rd)s?\b|\b(?:add(?:ing)?|increas(?:e|ing)\s+by)\s+(?P<c>\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:each|per|every|a|/)\s*(?:round|cycle|rd)s?\b)"
+);
+pattern!(TRAILING_UNIT, r"^(?P<u>cals?|calories|calorie|kcal|m|metres?|meters?|reps?|s|secs?|seconds?)\b\s*(?P<more>.*)$");
+pattern!(SETS_OF, r"^(?P<n>\d{1,2})\s*(?:x|sets?\s+of)\s*(?:of\s+)?");
+pattern!(NEXT_WORK, r"(?:\s*[,;]\s+|\s+\+\s+)(?:\d|:\d|max\b)");
 
 /// What a line of work is read in.
 pub(super) struct Around {
@@ -48,6 +54,70 @@ pub(super) struct Around {
     pub relaxed: bool,
     /// Still look up near names: costly, so only for the first unknown ones.
     pub suggest: bool,
+}
+
+/// The pieces of a line with several movements: `10 burpees, 15 sit-ups`. A piece begins with a count and names a
+/// movement of the catalogue; all else stays with the piece before it.
+/// Where the format gives the reps (`scheme`), `row and thrusters` are two as well.
+pub(super) fn split_work(line: &Line, scheme: bool) -> Vec<Line> {
+    if scheme && let Some(two) = two_named(line) {
+        return two.to_vec();
+    }
+    let Some(pattern) = NEXT_WORK.as_ref() else { return vec![line.clone()] };
+    let mut cuts: Vec<(usize, usize)> = Vec::new();
+    for m in pattern.find_iter(&line.low) {
+        let begin = m.start() + m.as_str().len() - m.as_str().trim_start_matches([',', ';', '+', ' ']).len();
+        let piece = line.from(begin);
+        let Some(c) = catch(&COUNT, &piece.low) else { continue };
+        let head: Vec<&str> = line.low.get(..m.start()).unwrap_or_default().split_whitespace().collect();
+        let words: Vec<&str> = piece.text.get(place(&c).end..).unwrap_or_default().split_whitespace().collect();
+        let inside = line.low.get(..m.start()).is_some_and(|t| t.matches('(').count() > t.matches(')').count());
+        if !inside && head.len() > 1 && !matches!(catalogue().find(&words, false), Found::Unknown) {
+            cuts.push((m.start(), begin));
+        }
+    }
+    let mut pieces = Vec::new();
+    let mut from = 0;
+    for (end, next) in cuts {
+        pieces.push(line.slice(from, end));
+        from = next;
+    }
+    pieces.push(line.from(from));
+    pieces
+}
+
+/// Two movements joined by `and`, the first without a count.
+fn two_named(line: &Line) -> Option<[Line; 2]> {
+    let (at, joint) = [" and ", " & ", " + "].iter().find_map(|j| Some((line.low.find(j)?, j)))?;
+    let (first, second) = (line.slice(0, at), line.from(at + joint.len()));
+    let whole = |l: &Line| -> Vec<String> { l.low.split_whitespace().map(str::to_owned).collect() };
+    let names = |l: &Line, all: bool| {
+        let words = whole(l);
+        let refs: Vec<&str> = words.iter().map(String::as_str).filter(|w| *w != "cal").collect();
+        match catalogue().find(&refs, false) {
+            Found::Movement { words: n, .. } => !all || n == refs.len(),
+            _ => false,
+        }
+    };
+    let joined = whole(line);
+    let refs: Vec<&str> = joined.iter().map(String::as_str).collect();
+    // clean and jerk is one
+    let one = matches!(catalogue().find(&refs, false), Found::Movement { words: n, .. } if n > whole(&first).len());
+    (!one && catch(&COUNT, &line.low).is_none() && names(&first, true) && names(&second, false))
+        .then_some([first, second])
+}
+
+/// One line for each load of a ladder.
+pub(super) fn ladder_lines(movement: &MoveLine, ladder: &super::structure::Ladder) -> Vec<MoveLine> {
+    ladder
+        .loads
+        .iter()
+        .map(|kg| MoveLine {
+            count: Some(Count::Each(ladder.reps)),
+            load: Some(Load::Kg { kg: *kg, implements: 1 }),
+            ..movement.clone()
+        })
+        .collect()
 }
 
 /// What came of a line.
@@ -131,14 +201,33 @@ pub(super) fn read_move(line: &Line, around: &Around, problems: &mut Vec<Problem
     let (line, optional) = unwrap_optional(line);
     let line = &line;
     let mut line = line.clone();
-    if let Some(m) = RISING.as_ref().and_then(|r| r.find(&line.low)).map(|m| m.range()) {
-        problems.push(not_yet(&line, m.start, m.end, "Reps that rise from round to round are"));
-        line.blank(m);
+    let mut rise = None;
+    if let Some(c) = catch(&RISING, &line.low) {
+        let said = ["a", "b", "c"].iter().find_map(|g| group(&c, g)).unwrap_or("");
+        rise = said.replace(['+', ' '], "").parse::<f64>().ok().filter(|r| *r != 0.0);
+        let at = place(&c);
+        line.blank(at);
+    }
+    // `5 x 20 s hold`, `4 x 400 m run`: so many times the count that follows
+    let mut sets = 1.0;
+    if let Some(c) = catch(&SETS_OF, &line.low)
+        && let Some(counted) = catch(&COUNT, line.low.get(place(&c).end..).unwrap_or_default())
+        && (group(&counted, "a").is_some() || group(&counted, "clock").is_some())
+    {
+        sets = group(&c, "n").and_then(|n| n.parse::<f64>().ok()).filter(|n| *n >= 1.0).unwrap_or(1.0);
+        line = line.from(place(&c).end);
     }
     let line = &line;
     let head = catch(&COUNT, &line.low).map(|c| counted(&c));
-    let (count, mut unit, mut per_side, start) =
+    let (mut count, mut unit, mut per_side, start) =
         head.map_or((None, None, false, 0), |h| (h.count, h.unit, h.per_side, h.end));
+    if sets > 1.0 {
+        count = count.map(|c| match c {
+            Count::Each(n) => Count::Each(n * sets),
+            Count::ByStandard(n) => Count::ByStandard(n.map(|v| v * sets)),
+            other => other,
+        });
+    }
     let body = line.from(start);
     if unit.is_none()
         && let Some(rest) =
@@ -151,7 +240,7 @@ pub(super) fn read_move(line: &Line, around: &Around, problems: &mut Vec<Problem
             &body.from(at),
             around,
             problems,
-            Partial { count, unit, per_side, optional, word: None },
+            Partial { count, unit, per_side, optional, rise, word: None },
         );
     }
     if body.low.starts_with("each side ") || body.low.starts_with("per side ") {
@@ -162,17 +251,17 @@ pub(super) fn read_move(line: &Line, around: &Around, problems: &mut Vec<Problem
             &body.from(at),
             around,
             problems,
-            Partial { count, unit, per_side, optional, word: None },
+            Partial { count, unit, per_side, optional, rise, word: None },
         );
     }
     let word = word_load(&body.low);
     if let Some((w, len)) = word
         && matches!(named(&body.text), Found::Unknown)
     {
-        let part = Partial { count, unit, per_side, optional, word: Some(w) };
+        let part = Partial { count, unit, per_side, optional, rise, word: Some(w) };
         return finish(line, &body.from(len), around, problems, part);
     }
-    finish(line, &body, around, problems, Partial { count, unit, per_side, optional, word: None })
+    finish(line, &body, around, problems, Partial { count, unit, per_side, optional, rise, word: None })
 }
 
 struct Partial {
@@ -180,6 +269,7 @@ struct Partial {
     unit: Option<Unit>,
     per_side: bool,
     optional: bool,
+    rise: Option<f64>,
     word: Option<WordLoad>,
 }
 
@@ -200,17 +290,20 @@ fn unwrap_optional(line: &Line) -> (Line, bool) {
     }
 }
 
-/// A problem for what the sheet language has and this version does not read.
-pub(super) fn not_yet(line: &Line, from: usize, to: usize, what: &str) -> Problem {
-    let message =
-        format!("{what} not understood yet. The rest is read; this block is not planned as written.");
-    problem(line, from, to, Severity::Error, message)
-}
-
 /// The movement named at the start of `text`, also for `power or squat clean` (the first named).
 fn named(text: &str) -> Found {
     let words: Vec<&str> = text.split_whitespace().collect();
     let percent = text.contains('%');
+    // `clean & any jerk`: the style is the member's choice
+    if let Some(at) = words.iter().position(|w| w.eq_ignore_ascii_case("any")) {
+        let mut plain = words.clone();
+        plain.remove(at);
+        if let Found::Movement { id, words: n, doubt: None } = catalogue().find(&plain, percent)
+            && n >= at
+        {
+            return Found::Movement { id, words: n + 1, doubt: None };
+        }
+    }
     let found = catalogue().find(&words, percent);
     if found != Found::Unknown {
         return found;
@@ -272,6 +365,7 @@ fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem
         unit: part.unit.unwrap_or_else(|| row.map_or(Unit::Reps, default_unit)),
         movement,
         count: part.count,
+        rise: part.rise,
         per_side: part.per_side,
         load: part.word.map(Load::Word),
         height_cm: None,
@@ -289,6 +383,15 @@ fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem
         (out.count, out.unit) = (read.0, read.1.unwrap_or(out.unit));
         after += place(&c).end;
     }
+    if out.count.is_none()
+        && let Some(words) = &extra
+        && let Some(c) = catch(&TRAILING_UNIT, &words.to_ascii_lowercase())
+        && let Some((unit, _)) = group(&c, "u").and_then(unit_of)
+    {
+        // `row cal`, `sandbag carry m`: what is counted
+        out.unit = unit;
+        extra = c.name("more").and_then(|m| words.get(m.range())).map(str::to_owned).filter(|w| !w.is_empty());
+    }
     let mut notes: Vec<String> = extra.into_iter().collect();
     modifiers(&body.from(after), around, row, &mut out, &mut notes, problems);
     out.note = (!notes.is_empty()).then(|| notes.join(" "));
@@ -297,8 +400,11 @@ fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem
 }
 
 fn counted_tail(c: &Captures<'_>) -> (Option<Count>, Option<Unit>) {
+    if group(c, "max").is_some() {
+        return (Some(Count::Max), None);
+    }
     let (unit, factor) = group(c, "unit").and_then(unit_of).unwrap_or((Unit::Reps, 1.0));
-    (group(c, "a").and_then(read_number).map(|v| Count::Each(v * factor)), Some(unit))
+    (group(c, "a").or(group(c, "x")).and_then(read_number).map(|v| Count::Each(v * factor)), Some(unit))
 }
 
 /// Machines and holds are counted in their own unit when none is written.

@@ -1,8 +1,8 @@
 //! The canonical sheet: any session written back as text. Reading what is printed gives the same session.
 
 use super::model::{
-    Block, Count, Format, Item, LiftSets, Load, MoveLine, Named, PercentBase, Sheet, Target, TargetUnit,
-    Tempo, WeightUnit, Wish, WordLoad,
+    Block, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, PercentBase, Sheet, Target,
+    TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
 };
 use crate::movement::{LoadKind, catalogue};
 use crate::units::{Unit, clock, pair, plain};
@@ -38,27 +38,85 @@ pub fn print(sheet: &Sheet) -> String {
 
 fn print_block(block: &Block, lines: &mut Vec<String>) {
     lines.push(heading(block));
-    lines.extend(block.format.as_ref().and_then(clock_line));
+    if let Some(team) = &block.team {
+        lines.push(team_line(team));
+    }
     if let Some([k, n]) = block.week {
         lines.push(format!("week {k} of {n}"));
     }
     lines.extend(block.lifts.iter().map(lift_line));
-    for item in &block.items {
-        match item {
-            Item::Rest { seconds } => lines.push(format!("rest {}", clock(f64::from(*seconds)))),
-            Item::Move(m) => {
-                lines.push(move_line(m));
-                lines.extend(
-                    m.without_kit.iter().map(|(what, instead)| format!("{what}: {}", move_line(instead))),
-                );
+    lines.extend(block.builds.iter().map(build_line));
+    for (i, part) in block.parts.iter().enumerate() {
+        if i > 0 {
+            if part.rest_s > 0 {
+                lines.push(format!("rest {}", clock(f64::from(part.rest_s))));
             }
+            lines.push("then".to_owned());
         }
+        print_part(part, lines);
     }
     lines.extend(block.wishes.iter().map(wish_line));
     if let Some(score) = block.score {
         lines.push(format!("score: {}", score.words()));
     }
     lines.extend(block.notes.iter().cloned());
+}
+
+fn print_part(part: &Part, lines: &mut Vec<String>) {
+    lines.extend(part.format.as_ref().and_then(clock_line));
+    for (i, item) in part.items.iter().enumerate() {
+        match item {
+            // a rest as the entry of one cycle says which
+            Item::Rest { seconds } if matches!(part.format, Some(Format::EveryAlternating { .. })) => {
+                lines.push(format!("minute {}: rest {}", i + 1, clock(f64::from(*seconds))));
+            }
+            Item::Move(m) if part.with_minutes() => lines.push(format!("minute {}: {}", i + 1, move_line(m))),
+            Item::Rest { seconds } => lines.push(format!("rest {}", clock(f64::from(*seconds)))),
+            Item::Move(m) => lines.push(move_line(m)),
+        }
+        if let Item::Move(m) = item {
+            lines.extend(m.without_kit.iter().map(|(what, instead)| format!("{what}: {}", move_line(instead))));
+        }
+    }
+    lines.extend(part.extras.iter().map(extra_line));
+}
+
+/// A line around the work as it stands on a sheet.
+pub(crate) fn extra_line(e: &Extra) -> String {
+    let when = match e.when {
+        When::BuyIn => "buy-in".to_owned(),
+        When::CashOut => "cash-out".to_owned(),
+        When::AfterRound(n) => format!("after round {n}"),
+        When::EachRoundMore => return format!("each round add {}", move_line(&e.work)),
+        When::OnTheClock { every_s, from_zero } => {
+            let every = if every_s == 60 { "minute".to_owned() } else { clock(f64::from(every_s)) };
+            format!("on every {every}{}", if from_zero { " from 0:00" } else { "" })
+        }
+        When::OnBreak => "on every break".to_owned(),
+    };
+    format!("{when}: {}", move_line(&e.work))
+}
+
+/// Pairs and teams as they stand on a sheet.
+pub(crate) fn team_line(t: &Team) -> String {
+    let who = if t.size == 2 { "pairs".to_owned() } else { format!("teams of {}", t.size) };
+    let how = match t.mode {
+        TeamMode::Alternate => "alternate rounds",
+        TeamMode::OneWorks => "one works",
+        TeamMode::Share => "share the reps",
+    };
+    format!("{who}, {how}")
+}
+
+fn build_line(b: &Build) -> String {
+    let mut out = format!("{} build to {}rm", name_of(&b.movement), b.reps);
+    if let Some(s) = b.window_s {
+        out.push_str(&format!(" in {}", clock(f64::from(s))));
+    }
+    if b.no_misses {
+        out.push_str(", no misses");
+    }
+    out
 }
 
 fn heading(block: &Block) -> String {
@@ -85,6 +143,7 @@ pub(crate) fn target_words(t: &Target) -> String {
         TargetUnit::Seconds => "",
         TargetUnit::Rounds => " rounds",
         TargetUnit::Reps => " reps",
+        TargetUnit::Rest => " rest",
     };
     match (t.low, t.high) {
         (Some(a), Some(b)) => format!("{}-{}{unit}", one(a), one(b)),
@@ -115,8 +174,23 @@ pub(crate) fn clock_line(format: &Format) -> Option<String> {
         Format::Quality { rounds: 1, scheme } if scheme.is_empty() => "for quality".to_owned(),
         Format::Quality { rounds, scheme } if scheme.is_empty() => format!("{rounds} rounds for quality"),
         Format::Quality { scheme: reps, .. } => scheme(reps, "for quality"),
-        Format::Sets | Format::Unread => return None,
+        Format::Every { seconds, n } => format!("every {} x {n}", clock(f64::from(*seconds))),
+        Format::EveryAlternating { seconds, n } => {
+            format!("every {} x {n}, alternating", clock(f64::from(*seconds)))
+        }
+        Format::EveryUntilFailure { seconds } => format!("every {} until failure", clock(f64::from(*seconds))),
+        Format::Intervals { on, off, n } => format!("intervals {} x {n}", on_off(*on, *off)),
+        Format::Stations { on, off, rounds } => format!("stations {}, {rounds} rounds", on_off(*on, *off)),
+        Format::OnOff { on, off, n, alternating } => {
+            let turn = if *alternating { ", alternating" } else { "" };
+            format!("{} x {n}{turn}", on_off(*on, *off))
+        }
+        Format::Sets | Format::BuildToMax | Format::ClimbingSingles => return None,
     })
+}
+
+fn on_off(on: u32, off: u32) -> String {
+    format!("{} on / {} off", clock(f64::from(on)), clock(f64::from(off)))
 }
 
 fn name_of(movement: &Named) -> String {
@@ -169,6 +243,9 @@ fn lift_line(l: &LiftSets) -> String {
     }
     if l.add_weight {
         more("add weight".to_owned());
+    }
+    if l.climb {
+        more("build".to_owned());
     }
     if let Some(t) = &l.tempo {
         more(tempo_words(t));
@@ -225,6 +302,10 @@ pub(crate) fn move_line(m: &MoveLine) -> String {
     }
     if let Some(cm) = m.height_cm {
         out.push_str(&format!(" {} cm", pair(cm)));
+    }
+    if let Some(rise) = m.rise {
+        let sign = if rise < 0.0 { "-" } else { "+" };
+        out.push_str(&format!(", {sign}{} each round", plain(rise.abs())));
     }
     let flags = [
         m.per_side.then(|| "each side".to_owned()),

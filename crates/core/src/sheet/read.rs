@@ -1,13 +1,17 @@
-//! Reads a whole sheet: one pass over the lines, each tried as heading, day, clock, wish, rest and work in turn.
+//! Reads a whole sheet: one pass over the lines, each tried as heading, day, wish, lift, structure, rest, clock and
+//! work in turn. What the lines of a block make together stands in `draft.rs`.
 
 use super::clean::{Line, clean};
+use super::build_line::read_build;
+use super::draft::{Draft, takes_format};
 use super::format::{Clock, read_format};
-use super::heading::{read_heading, read_meta};
-use super::model::{Block, BlockKind, Format, Item, LiftSets, Named, Sheet};
-use super::movement_line::{Around, Outcome, not_yet, problem, read_move};
+use super::heading::{read_date, read_heading, read_meta};
+use super::model::{Block, BlockKind, Format, Item, LiftSets, Named, Sheet, Team, When};
+use super::movement_line::{Around, Outcome, ladder_lines, problem, read_move, split_work};
 use super::problem::{Problem, Severity};
 use super::quantity::{TIME, catch, group, pattern, read_clock, read_number};
 use super::strength_line::{add_to, read_sets, week};
+use super::structure::{Ladder, Said, read_structure, take_team};
 use super::wish_line::{read_wish, take_cap_and_target};
 use crate::movement::{Found, LoadKind, catalogue};
 use serde::Serialize;
@@ -33,6 +37,17 @@ pattern!(
     VARIANT,
     r"^(?P<what>no\s+(?:barbell|rig|kit|machine|rower|rope)|(?:at\s+)?home)\s*:\s*(?P<line>.+)$"
 );
+pattern!(NO_LENGTH, r"^(?:(?:alternating\s+)?(?:emom|amrap|e\d{1,2}mom)|intervals?|stations?)(?:\s+alternating)?$");
+pattern!(
+    CLOCK_REST,
+    r"^(?P<head>.+?)\s*[,;:]?\s*(?:\(|with\s+)?(?:rest\s*:?\s*(?P<t>",
+    TIME,
+    r")|(?P<u>",
+    TIME,
+    r")\s*(?:of\s+)?rest)\s*(?:(?:between|after|each|every)\b.*)?\)?$"
+);
+pattern!(AMOUNT, r"^\d[\d.,]*\s*(?:km|m|miles?|cals?|calories|reps?|min|minutes|s|seconds)\b");
+pattern!(ONLY_TIME, r"^(?:in\s+)?", TIME, r"$");
 pattern!(WEEK_ONLY, r"^week\s+\d{1,2}\s*(?:of|/)\s*\d{1,2}$");
 
 /// What came of a sheet.
@@ -42,6 +57,35 @@ pub struct Reading {
     pub sheet: Sheet,
     /// What could not, or should be looked at; by line and column.
     pub problems: Vec<Problem>,
+    /// What each written line was read as, in order.
+    pub lines: Vec<(u32, LineKind)>,
+}
+
+/// What a line of a sheet was read as.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum LineKind {
+    Title,
+    Day,
+    Heading,
+    Clock,
+    Work,
+    /// Buy-in, interruption, ladder and the like.
+    Around,
+    /// A new part.
+    Part,
+    Team,
+    Rest,
+    Sets,
+    Build,
+    Week,
+    /// Cap, target and what every version keeps.
+    Keep,
+    Score,
+    /// A line that stands in for the one above without some kit.
+    Variant,
+    Note,
 }
 
 impl Reading {
@@ -84,13 +128,16 @@ pub fn read(text: &str) -> Reading {
 struct Reader {
     sheet: Sheet,
     problems: Vec<Problem>,
-    block: Option<Block>,
+    block: Option<Draft>,
     /// A lift named alone on a line, waiting for its sets.
     lift: Option<(Named, Line)>,
+    /// A ladder of loads that waits for its movement on the next line.
+    ladder: Option<(Ladder, Line)>,
     /// The block was opened by work, not by a heading.
     implicit: bool,
     unknown: u32,
     content: bool,
+    lines: Vec<(u32, LineKind)>,
 }
 
 impl Reader {
@@ -109,14 +156,25 @@ impl Reader {
     fn line(&mut self, line: &Line) {
         if let Some((block, more)) = read_heading(line, &mut self.problems) {
             self.close_block();
-            self.block = Some(block);
+            self.block = Some(Draft::new(block));
             self.implicit = false;
             if let Some(more) = more {
                 self.in_block(&more);
             }
+            self.lines.retain(|(n, _)| *n != line.number);
+            self.lines.push((line.number, LineKind::Heading));
             return;
         }
         if read_meta(line, self.block.is_some(), &mut self.sheet, &mut self.problems) {
+            self.lines.push((line.number, LineKind::Day));
+            return;
+        }
+        if self.block.is_none()
+            && self.sheet.date.is_none()
+            && let Some(date) = read_date(&line.low)
+        {
+            self.sheet.date = Some(date);
+            self.lines.push((line.number, LineKind::Day));
             return;
         }
         if self.block.is_none() && !self.opens_block(line) {
@@ -129,10 +187,13 @@ impl Reader {
     fn opens_block(&mut self, line: &Line) -> bool {
         if !self.content && self.sheet.title.is_none() && is_title(line) {
             self.sheet.title = Some(line.text.trim_matches('"').trim().to_owned());
+            self.lines.push((line.number, LineKind::Title));
             return false;
         }
-        let kind = if self.sets_of_a_lift(line).is_some() { BlockKind::Strength } else { BlockKind::Workout };
-        self.block = Some(Block::new(kind, line.number));
+        let lifts =
+            self.sets_of_a_lift(line).is_some() || read_build(line, None).is_some() || names_a_lift(line);
+        let kind = if lifts { BlockKind::Strength } else { BlockKind::Workout };
+        self.block = Some(Draft::new(Block::new(kind, line.number)));
         self.implicit = true;
         true
     }
@@ -148,22 +209,72 @@ impl Reader {
     }
 
     fn in_block(&mut self, line: &Line) {
-        let Some(mut block) = self.block.take() else { return };
-        let line = take_cap_and_target(line, &mut block, &mut self.problems);
+        let Some(mut draft) = self.block.take() else { return };
+        let line = take_cap_and_target(line, &mut draft.block, &mut self.problems);
+        let had_team = draft.block.team.is_some();
+        let line = self.team(&line, &mut draft);
         let worded = line.text.trim_matches([',', ';', ':', ' ']);
-        let done = worded.is_empty()
-            || read_wish(&line, &mut block, &mut self.problems)
-            || self.week_line(&line, &mut block)
-            || self.strength(&line, &mut block)
-            || self.variant(&line, &mut block)
-            || self.rest(&line, &mut block);
-        if done {
-            self.block = Some(block);
-            return;
+        let kind = if worded.is_empty() {
+            if draft.block.team.is_some() && !had_team { LineKind::Team } else { LineKind::Keep }
+        } else if self.quoted_name(&line, &mut draft) {
+            LineKind::Keep
+        } else if self.laddered(&line, &mut draft) {
+            LineKind::Work
+        } else if read_wish(&line, &mut draft.block, &mut self.problems) {
+            if line.low.starts_with("score") { LineKind::Score } else { LineKind::Keep }
+        } else if self.week_line(&line, &mut draft.block) {
+            LineKind::Week
+        } else if self.build(&line, &mut draft.block) {
+            LineKind::Build
+        } else if self.strength(&line, &mut draft.block) {
+            LineKind::Sets
+        } else if self.variant(&line, &mut draft) {
+            LineKind::Variant
+        } else if let Some(kind) = self.structure(&line, &mut draft) {
+            kind
+        } else if self.rest(&line, &mut draft) {
+            LineKind::Rest
+        } else {
+            let kind;
+            (draft, kind) = self.clock_or_work(&line, draft);
+            kind
+        };
+        self.lines.push((line.number, kind));
+        self.block = Some(draft);
+    }
+
+    /// A name in quotes on a line of its own, below the heading.
+    fn quoted_name(&self, line: &Line, draft: &mut Draft) -> bool {
+        let name = line.text.strip_prefix('"').and_then(|t| t.strip_suffix('"')).map(str::trim);
+        let Some(name) = name.filter(|n| !n.is_empty() && !n.contains('"')) else { return false };
+        let free = draft.block.name.is_none() && draft.block.moves().next().is_none();
+        if free {
+            draft.block.name = Some(name.to_owned());
         }
-        if let Some(block) = self.clock_or_work(&line, block) {
-            self.block = Some(block);
+        free
+    }
+
+    /// Pairs and teams, when the rest of the line is a clock or nothing.
+    fn team(&mut self, line: &Line, draft: &mut Draft) -> Line {
+        let Some(said) = take_team(line, draft.block.team) else { return line.clone() };
+        let left = &said.rest;
+        let clock = !left.text.is_empty() && matches!(read_format(left, draft.block.kind), Clock::Is(..));
+        if !left.text.is_empty() && !clock {
+            return line.clone();
         }
+        let known = draft.block.team.filter(|_| said.unsaid);
+        draft.block.team = Some(known.map_or(said.team, |t| Team { size: said.team.size, ..t }));
+        if said.unsaid && known.is_none() {
+            let message = "It is not said how they divide the work. I read that they share the reps of every line.";
+            let mut p = problem(line, 0, line.text.len(), Severity::Warning, message.to_owned());
+            let who = if said.team.size == 2 { "pairs".to_owned() } else { format!("teams of {}", said.team.size) };
+            let tail = if left.text.is_empty() { String::new() } else { format!(", {}", left.text) };
+            p.suggestions = ["share the reps", "alternate rounds", "one works"]
+                .map(|how| format!("{who}, {how}{tail}"))
+                .to_vec();
+            self.problems.push(p);
+        }
+        left.clone()
     }
 
     fn week_line(&mut self, line: &Line, block: &mut Block) -> bool {
@@ -176,14 +287,15 @@ impl Reader {
     /// Sets of a lift, a line that adds to them, or a lift whose sets follow.
     fn strength(&mut self, line: &Line, block: &mut Block) -> bool {
         let strength = block.kind == BlockKind::Strength;
-        let lifts_fit = block.items.is_empty() && block.format.as_ref().is_none_or(|f| *f == Format::Sets);
+        let first = block.first();
+        let of_lifts = first.format.as_ref().is_none_or(|f| matches!(f, Format::Sets | Format::ClimbingSingles));
+        let lifts_fit = first.items.is_empty() && of_lifts && block.parts.len() == 1;
         let percent_sets = || self.sets_of_a_lift(line).is_some_and(|s| s.percent.is_some());
         if !lifts_fit || !(strength || percent_sets()) {
             return false;
         }
-        if let Clock::NotYet(_) = read_format(line, block.kind)
-            && (!line.low.starts_with("every") || block.lifts.is_empty())
-        {
+        let paced = super::windows::read_windows(&line.low).is_some();
+        if paced && (!line.low.starts_with("every") || block.lifts.is_empty()) {
             return false;
         }
         let named = self.lift.take();
@@ -191,7 +303,10 @@ impl Reader {
         if let Some(sets) =
             read_sets(line, named.as_ref().map(|(n, _)| n), self.sheet.units, &mut self.problems)
         {
-            block.format = Some(Format::Sets);
+            if let Some(first) = block.parts.first_mut() {
+                let climbs = sets.climb && block.lifts.is_empty();
+                first.format = Some(if climbs { Format::ClimbingSingles } else { Format::Sets });
+            }
             block.lifts.push(sets);
             return true;
         }
@@ -206,22 +321,57 @@ impl Reader {
             return true;
         }
         match block.lifts.last_mut() {
-            Some(last) => add_to(line, last, self.sheet.units, &mut self.problems),
+            Some(last) => {
+                let said = add_to(line, last, self.sheet.units, &mut self.problems);
+                if let (true, [one], Some(first)) = (said, block.lifts.as_slice(), block.parts.first_mut())
+                    && one.climb
+                {
+                    first.format = Some(Format::ClimbingSingles);
+                }
+                said
+            }
             None => false,
         }
     }
 
-    fn variant(&mut self, line: &Line, block: &mut Block) -> bool {
+    /// A rep maximum of the day.
+    fn build(&mut self, line: &Line, block: &mut Block) -> bool {
+        let empty = block.first().format.as_ref().is_none_or(|f| *f == Format::BuildToMax)
+            && block.moves().next().is_none()
+            && block.lifts.is_empty();
+        if let (Some(last), true) = (block.builds.last_mut(), is_time(&line.low)) {
+            last.window_s = read_clock(line.low.trim_start_matches("in "), 60.0).filter(|s| *s > 0);
+            return true;
+        }
+        let Some(build) = empty.then(|| read_build(line, self.lift.as_ref().map(|(n, _)| n))).flatten() else {
+            return false;
+        };
+        self.lift = None;
+        if let Named::Unknown(words) = &build.movement {
+            let mut p = problem(line, 0, line.text.len(), Severity::Error, format!("I do not know the lift “{words}”."));
+            if words.is_empty() {
+                p.message = "The lift is missing. Write it before the build: back squat build to 5rm in 15:00.".to_owned();
+            } else {
+                p.length = words.chars().count() as u32;
+                p.suggestions = catalogue().nearest(words, 3).iter().map(|m| catalogue().written(&m.id)).collect();
+            }
+            self.problems.push(p);
+        }
+        if let Some(first) = block.parts.first_mut() {
+            first.format = Some(Format::BuildToMax);
+        }
+        block.builds.push(build);
+        true
+    }
+
+    fn variant(&mut self, line: &Line, draft: &mut Draft) -> bool {
         let Some(c) = catch(&VARIANT, &line.low) else { return false };
         let what = group(&c, "what").unwrap_or("").split_whitespace().collect::<Vec<_>>().join(" ");
         let what = if what.ends_with("home") { "home".to_owned() } else { what };
-        let around = self.around(block);
+        let around = self.around(draft);
         let body = line.from(c.name("line").map_or(0, |m| m.start()));
         let Outcome::Work(instead) = read_move(&body, &around, &mut self.problems) else { return false };
-        let last = block.items.iter_mut().rev().find_map(|i| match i {
-            Item::Move(m) => Some(m),
-            Item::Rest { .. } => None,
-        });
+        let last = draft.last_move();
         match last {
             Some(m) => m.without_kit.push((what, instead)),
             None => {
@@ -232,22 +382,27 @@ impl Reader {
         true
     }
 
-    fn rest(&mut self, line: &Line, block: &mut Block) -> bool {
+    fn rest(&mut self, line: &Line, draft: &mut Draft) -> bool {
         let Some(c) = catch(&REST, &line.low) else { return false };
         let text = group(&c, "t").or(group(&c, "u")).unwrap_or("");
         // a bare number after rest is seconds from 15 on: nobody rests for 90 minutes
         let bare = if read_number(text).is_some_and(|n| n >= 15.0) { 1.0 } else { 60.0 };
         let seconds = read_clock(text, bare).filter(|s| *s > 0);
         let more = group(&c, "more").or(group(&c, "after")).unwrap_or("").trim();
+        let block = &mut draft.block;
         match seconds {
             Some(s) if block.kind == BlockKind::Strength && !block.lifts.is_empty() => {
                 if let Some(last) = block.lifts.last_mut() {
                     last.rest_s = Some(s);
                 }
             }
-            Some(seconds) => block.items.push(Item::Rest { seconds }),
+            Some(seconds) => draft.push(Item::Rest { seconds }),
             None if more.contains("needed") || more.contains("able") || more.contains("until") => {
                 block.notes.push(line.text.clone());
+            }
+            None if more.is_empty() && draft.window_s().is_some() => {
+                let seconds = draft.window_s().unwrap_or(0);
+                draft.push(Item::Rest { seconds });
             }
             None => {
                 let message = "A rest needs a time. Write, say, rest 1:00.".to_owned();
@@ -259,86 +414,160 @@ impl Reader {
         true
     }
 
-    fn around(&self, block: &Block) -> Around {
-        let scheme = match &block.format {
-            Some(Format::Scheme { .. } | Format::Unread) => true,
+    /// Parts, work around the list, minutes, ladders.
+    fn structure(&mut self, line: &Line, draft: &mut Draft) -> Option<LineKind> {
+        if draft.block.kind == BlockKind::Strength && !draft.block.lifts.is_empty() {
+            return None;
+        }
+        let said = read_structure(line, draft.interruptible(), self.sheet.units)?;
+        let kind = match &said {
+            Said::Then(_) | Said::FirstPart(_) => LineKind::Part,
+            Said::Around(..) => LineKind::Around,
+            Said::EndOfRound(_) | Said::Minutes(..) => LineKind::Work,
+            Said::Ladder(_) => LineKind::Around,
+        };
+        match said {
+            Said::Then(more) => {
+                draft.next_part(line.number);
+                if let Some(more) = more {
+                    self.again(&more, draft);
+                }
+            }
+            Said::FirstPart(more) => {
+                if let Some(more) = more {
+                    self.again(&more, draft);
+                }
+            }
+            Said::Around(when, body) => self.around_the_list(&body, when, draft),
+            Said::EndOfRound(body) => self.work(&body, draft),
+            Said::Minutes(minutes, body) => self.minutes(&minutes, &body, draft),
+            Said::Ladder(ladder) => {
+                if let Some(movement) = ladder.movement.clone() {
+                    self.rungs(&ladder, &movement, draft);
+                } else {
+                    self.ladder = Some((ladder, line.clone()));
+                }
+            }
+        }
+        Some(kind)
+    }
+
+    /// A line behind `then` is read as a line of its own.
+    fn again(&mut self, line: &Line, draft: &mut Draft) {
+        let outer = std::mem::replace(&mut self.block, Some(std::mem::take(draft)));
+        self.in_block(line);
+        if let Some(inner) = std::mem::replace(&mut self.block, outer) {
+            *draft = inner;
+        }
+    }
+
+    fn around_the_list(&mut self, body: &Line, when: When, draft: &mut Draft) {
+        // `each round add 2 reps` is more of every line
+        let words = super::movement_line::without_count(&body.low);
+        if when == When::EachRoundMore && (words.is_empty() || words == ["rep"]) {
+            draft.rise_all = read_number(body.low.split_whitespace().next().unwrap_or(""));
+            return;
+        }
+        let around = Around { scheme: false, ..self.around(draft) };
+        let before = self.problems.len();
+        match read_move(body, &around, &mut self.problems) {
+            Outcome::Work(work) => draft.around(when, work),
+            Outcome::Prose => {
+                self.problems.truncate(before);
+                self.note(body, &mut draft.block);
+            }
+        }
+    }
+
+    fn minutes(&mut self, minutes: &[u32], body: &Line, draft: &mut Draft) {
+        let before = draft.items_len();
+        if !self.rest(body, draft) {
+            self.work(body, draft);
+        }
+        draft.move_to_minutes(before, minutes);
+    }
+
+    /// The line that a ladder waits for: its movement.
+    fn laddered(&mut self, line: &Line, draft: &mut Draft) -> bool {
+        let Some((ladder, _)) = self.ladder.take() else { return false };
+        self.rungs(&ladder, line, draft);
+        true
+    }
+
+    fn rungs(&mut self, ladder: &Ladder, movement: &Line, draft: &mut Draft) {
+        let around = Around { scheme: true, ..self.around(draft) };
+        match read_move(movement, &around, &mut self.problems) {
+            Outcome::Work(m) => {
+                for rung in ladder_lines(&m, ladder) {
+                    draft.push(Item::Move(rung));
+                }
+            }
+            Outcome::Prose => self.note(movement, &mut draft.block),
+        }
+    }
+
+    fn around(&self, draft: &Draft) -> Around {
+        let scheme = match &draft.part().format {
+            Some(Format::Scheme { .. }) => true,
             Some(Format::Quality { scheme, .. }) => !scheme.is_empty(),
-            _ => false,
+            Some(f) => f.open_counts(),
+            None => false,
         };
         Around {
             units: self.sheet.units,
             scheme,
-            relaxed: matches!(block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill),
+            relaxed: matches!(draft.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill),
             suggest: self.unknown < MOST_SUGGESTED,
         }
     }
 
-    /// The clock of the block, or one line of its work. `None`: the line opened another block.
-    fn clock_or_work(&mut self, line: &Line, mut block: Block) -> Option<Block> {
-        match read_format(line, block.kind) {
-            Clock::NotYet(what) => {
-                // one message says it; what follows inside the same structure would only repeat it
-                if block.format != Some(Format::Unread) {
-                    self.problems.push(not_yet(line, 0, line.text.len(), what));
-                    block.format = Some(Format::Unread);
-                }
-            }
-            Clock::Is(format, more) if takes_format(&block, &format, more.is_some()) => {
-                if self.implicit && !block.lifts.is_empty() {
-                    self.block = Some(block);
-                    self.close_block();
-                    block = Block::new(BlockKind::Workout, line.number);
-                }
-                self.set_format(line, &mut block, format);
-                if let Some(more) = more {
-                    self.work(&more, &mut block);
-                }
-            }
-            _ => self.work(line, &mut block),
+    /// The clock of a part, or one line of its work. The draft that comes back may be a new block's.
+    fn clock_or_work(&mut self, line: &Line, mut draft: Draft) -> (Draft, LineKind) {
+        if catch(&NO_LENGTH, line.low.trim_end_matches([':', ' '])).is_some() {
+            let message = "This clock needs its length. Write, say, emom 12, amrap 12:00 or intervals 3:00 on / 1:00 off x 5.";
+            self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message.to_owned()));
+            return (draft, LineKind::Clock);
         }
-        Some(block)
+        let whole = line;
+        let (line, between) = rest_after_clock(line, draft.block.kind);
+        let line = &line;
+        if between.is_some() {
+            draft.between = between;
+        }
+        match read_format(line, draft.block.kind) {
+            Clock::Is(format, more) if takes_format(&draft, &format, more.is_some()) => {
+                if self.implicit && !draft.block.lifts.is_empty() {
+                    self.block = Some(draft);
+                    self.close_block();
+                    draft = Draft::new(Block::new(BlockKind::Workout, line.number));
+                }
+                if draft.opens_part(&format) {
+                    draft.next_part(line.number);
+                }
+                draft.set_format(line, format, &mut self.problems);
+                if let Some(more) = more {
+                    self.work(&more, &mut draft);
+                }
+                (draft, LineKind::Clock)
+            }
+            _ => {
+                let before = draft.block.notes.len();
+                self.work(whole, &mut draft);
+                let noted = draft.block.notes.len() > before;
+                (draft, if noted { LineKind::Note } else { LineKind::Work })
+            }
+        }
     }
 
-    fn set_format(&mut self, line: &Line, block: &mut Block, format: Format) {
-        let merged = match (block.format.take(), format) {
-            (None, f) => f,
-            (Some(Format::Unread), _) => Format::Unread,
-            (Some(Format::Quality { rounds: 1, scheme }), f @ Format::Quality { .. })
-                if scheme.is_empty() =>
-            {
-                f
-            }
-            (Some(f @ Format::Quality { .. }), Format::Quality { rounds: 1, scheme })
-                if scheme.is_empty() =>
-            {
-                f
-            }
-            (Some(Format::Quality { scheme, .. }), Format::Rounds { n }) if scheme.is_empty() => {
-                Format::Quality { rounds: n, scheme }
-            }
-            (Some(Format::Quality { rounds: 1, .. }), Format::Scheme { reps }) => {
-                Format::Quality { rounds: 1, scheme: reps }
-            }
-            (Some(Format::Rounds { n }), Format::Quality { rounds: 1, scheme }) if scheme.is_empty() => {
-                Format::Quality { rounds: n, scheme }
-            }
-            (Some(Format::Scheme { reps }), Format::Quality { rounds: 1, scheme }) if scheme.is_empty() => {
-                Format::Quality { rounds: 1, scheme: reps }
-            }
-            (Some(f @ (Format::Rounds { .. } | Format::Scheme { .. })), Format::Chipper) => f,
-            (Some(Format::Chipper), f @ (Format::Rounds { .. } | Format::Scheme { .. })) => f,
-            (Some(first), _) => {
-                let message =
-                    "This block has a clock already. Begin a new block with a # heading above this line.";
-                self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message.to_owned()));
-                first
-            }
-        };
-        block.format = Some(merged);
+    /// One line of work, or several with commas between.
+    fn work(&mut self, line: &Line, draft: &mut Draft) {
+        for piece in split_work(line, self.around(draft).scheme) {
+            self.one_work(&piece, draft);
+        }
     }
 
-    fn work(&mut self, line: &Line, block: &mut Block) {
-        let around = self.around(block);
+    fn one_work(&mut self, line: &Line, draft: &mut Draft) {
+        let around = self.around(draft);
         let before = self.problems.len();
         match read_move(line, &around, &mut self.problems) {
             Outcome::Work(m) => {
@@ -347,14 +576,14 @@ impl Reader {
                 }
                 if around.relaxed && m.movement.id().is_none() {
                     self.problems.truncate(before);
-                    self.note(line, block);
+                    self.note(line, &mut draft.block);
                 } else {
-                    block.items.push(Item::Move(m));
+                    draft.push(Item::Move(m));
                 }
             }
             Outcome::Prose => {
                 self.problems.truncate(before);
-                self.note(line, block);
+                self.note(line, &mut draft.block);
             }
         }
     }
@@ -374,39 +603,12 @@ impl Reader {
             let message = "This lift has no sets. Write, say, 5 x 3 @ 78-82% after it.".to_owned();
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
-        let Some(mut block) = self.block.take() else { return };
-        if block.format.is_none() && block.moves().next().is_some() {
-            let scored = block.cap_s.is_some() || block.target.is_some();
-            block.format = Some(if scored {
-                Format::Chipper
-            } else {
-                Format::Quality { rounds: 1, scheme: Vec::new() }
-            });
+        if let Some((_, line)) = self.ladder.take() {
+            let message = "This ladder has no movement. Write it before the ladder or on the next line.".to_owned();
+            self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
-        self.own_schemes(&block);
-        self.sheet.blocks.push(block);
-    }
-
-    /// A line's own scheme must give a number for every round.
-    fn own_schemes(&mut self, block: &Block) {
-        for m in block.moves() {
-            if let Some(super::model::Count::Scheme(reps)) = &m.count
-                && block.rounds() > 1
-                && reps.len() != block.rounds() as usize
-            {
-                self.problems.push(Problem {
-                    line: m.line,
-                    column: 1,
-                    length: 1,
-                    severity: Severity::Error,
-                    message: format!(
-                        "This line has {} numbers and the workout {} rounds. Write one number for each round.",
-                        reps.len(),
-                        block.rounds()
-                    ),
-                    suggestions: Vec::new(),
-                });
-            }
+        if let Some(draft) = self.block.take() {
+            self.sheet.blocks.push(draft.finish(&mut self.problems));
         }
     }
 
@@ -433,21 +635,52 @@ impl Reader {
                 self.problems.push(Problem { message, suggestions: Vec::new(), ..last });
             }
         }
-        Reading { sheet: self.sheet, problems: self.problems }
+        Reading { sheet: self.sheet, problems: self.problems, lines: self.lines }
     }
 }
 
-/// Whether a clock may still be given at this place of the block: a scheme inside a list belongs to its line.
-fn takes_format(block: &Block, format: &Format, more: bool) -> bool {
-    let numbers = matches!(format, Format::Scheme { .. } | Format::Quality { .. });
-    !(more && numbers && (block.format.is_some() || !block.items.is_empty()))
+/// `3 rounds for time, rest 2:00 between rounds`: the clock, and the rest that lies between its rounds, s.
+fn rest_after_clock(line: &Line, kind: BlockKind) -> (Line, Option<u32>) {
+    let Some(c) = catch(&CLOCK_REST, &line.low) else { return (line.clone(), None) };
+    let head = c.name("head").map_or(0..0, |m| m.range());
+    let head = line.slice(head.start, head.end);
+    let rest = group(&c, "t").or(group(&c, "u")).and_then(|t| {
+        let bare = if read_number(t).is_some_and(|n| n >= 15.0) { 1.0 } else { 60.0 };
+        read_clock(t, bare)
+    });
+    match read_format(&head, kind) {
+        Clock::Is(Format::Rounds { .. } | Format::Scheme { .. } | Format::Quality { .. }, None) if rest.is_some() => {
+            (head, rest)
+        }
+        _ => (line.clone(), None),
+    }
+}
+
+/// A barbell lift alone on a line, whose sets follow.
+fn names_a_lift(line: &Line) -> bool {
+    let words: Vec<&str> = line.text.trim_end_matches(':').split_whitespace().collect();
+    match catalogue().find(&words, true) {
+        Found::Movement { id, words: n, .. } => {
+            n == words.len() && catalogue().movement(&id).is_some_and(|m| m.load == LoadKind::Barbell)
+        }
+        _ => false,
+    }
+}
+
+/// A line that is a time and nothing else.
+fn is_time(low: &str) -> bool {
+    catch(&ONLY_TIME, low).is_some()
 }
 
 fn is_title(line: &Line) -> bool {
     let words: Vec<&str> = line.text.trim_end_matches(':').split_whitespace().collect();
     let starts_with_number = line.text.starts_with(|c: char| c.is_ascii_digit() || c == ':' || c == '[');
     let movement = match catalogue().find(&words, false) {
-        Found::Movement { words: n, .. } => n == words.len(),
+        // `run 5 km` is work, not a name
+        Found::Movement { words: n, .. } => {
+            n == words.len()
+                || words.get(n..).is_some_and(|w| catch(&AMOUNT, &w.join(" ").to_ascii_lowercase()).is_some())
+        }
         Found::Ask { words: n, .. } => n == words.len(),
         Found::Unknown => false,
     };
@@ -460,6 +693,11 @@ fn is_title(line: &Line) -> bool {
         || catch(&REST, &line.low).is_some();
     let sets = read_sets(line, None, super::model::WeightUnit::Kg, &mut unheard)
         .is_some_and(|s| s.movement.id().is_some());
+    let built = read_build(line, None).is_some_and(|b| b.movement.id().is_some());
+    let structure = read_structure(line, false, super::model::WeightUnit::Kg).is_some()
+        || take_team(line, None).is_some_and(|t| {
+            t.rest.text.is_empty() || matches!(read_format(&t.rest, BlockKind::Workout), Clock::Is(..))
+        });
     let max = line.low.starts_with("max ");
-    !(starts_with_number || movement || clock || wish || sets || max)
+    !(starts_with_number || movement || clock || wish || sets || built || structure || max)
 }

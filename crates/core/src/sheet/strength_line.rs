@@ -2,7 +2,7 @@
 
 use super::clean::Line;
 use super::model::{LiftSets, Named, Percent, PercentBase, WeightUnit};
-use super::movement_line::{not_yet, percent_base, problem, tempo};
+use super::movement_line::{percent_base, problem, tempo};
 use super::problem::{Problem, Severity};
 use super::quantity::{NUM, TIME, catch, group, pattern, place, read_clock, read_number};
 use crate::movement::{Found, catalogue};
@@ -29,7 +29,7 @@ pattern!(REST, r"\brest\s*:?\s*(?P<t>", TIME, r")");
 pattern!(LAST, r"\blast\s+(?P<n>\d{1,2})\s+(?:sets?\s+)?at\s+(?:the\s+)?top");
 pattern!(ADD, r"\badd(?:ing)?\s+(?:weight|load)");
 pattern!(WEEK, r"\bweek\s+(?P<k>\d{1,2})\s*(?:of|/)\s*(?P<n>\d{1,2})");
-pattern!(CLIMB, r"\bfrom\s+\d{1,3}\s*-\s*\d{1,3}\s*%|,\s*build\b");
+pattern!(CLIMB, r"\bfrom\s+\d{1,3}\s*%?\s*(?:-|to)\s*\d{1,3}\s*%|[,\s]\s*(?:build(?:ing)?|climb(?:ing)?)(?:\s+(?:up|each\s+set|every\s+set))?\s*$");
 pattern!(TEMPO_AT, r"\btempo\b");
 
 /// Most sets that are read.
@@ -73,6 +73,7 @@ pub(super) fn read_sets(
         percent: None,
         kg: None,
         add_weight: false,
+        climb: false,
         every_s: None,
         rest_s: None,
         last_at_top: None,
@@ -124,9 +125,9 @@ pub(super) fn add_to(
 ) -> bool {
     let low = line.low.as_str();
     let mut said = false;
-    if let Some(m) = CLIMB.as_ref().and_then(|r| r.find(low)) {
-        problems.push(not_yet(line, m.start(), m.end(), "Singles that climb are"));
-        return true;
+    if catch(&CLIMB, low).is_some() {
+        sets.climb = true;
+        said = true;
     }
     if let Some(c) = catch(&PERCENT, low) {
         read_percent(line, &c, sets, problems);

@@ -8,7 +8,8 @@ use super::quantity::{NUM, TIME, catch, group, pattern, place, read_clock, read_
 use crate::movement::{Found, catalogue};
 use regex::Captures;
 
-pattern!(CAP, r"(?:\btime\s*)?\bcap\s*:?\s*(?P<t>", TIME, r")|(?P<u>", TIME, r")\s*(?:time\s*)?cap\b");
+pattern!(CAP, r"(?:(?:\btime\s*)?\bcap|\btime\s+limit|\bt\.?c\.?)\s*:?\s*(?:of\s+)?(?P<t>", TIME, r")");
+pattern!(TIME_CAP, r"(?P<t>", TIME, r")\s*(?:time\s*)?cap\b");
 pattern!(
     TARGET,
     r"\btarget\s*:?\s*(?P<under>under|below|<=?|≤)?\s*(?P<a>",
@@ -38,9 +39,9 @@ pub(super) fn take_cap_and_target(line: &Line, block: &mut Block, problems: &mut
         read_target(line, &c, block, problems);
         rest.blank(at);
     }
-    if let Some(c) = catch(&CAP, &rest.low) {
+    if let Some(c) = catch_cap(&rest.low) {
         let at = place(&c);
-        let seconds = group(&c, "t").or(group(&c, "u")).and_then(|t| read_clock(t, 60.0));
+        let seconds = group(&c, "t").and_then(|t| read_clock(t, 60.0));
         if seconds.is_some_and(|s| s < 30) {
             let message =
                 "A cap under 0:30 leaves no time to work. Check it; a bare number is minutes.".to_owned();
@@ -92,8 +93,13 @@ fn read_target(line: &Line, c: &Captures<'_>, block: &mut Block, problems: &mut 
     }
 }
 
+/// `cap 12:00` goes before `12:00 cap`: a number before the word may be that of the workout.
+fn catch_cap(low: &str) -> Option<Captures<'_>> {
+    catch(&CAP, low).or_else(|| catch(&TIME_CAP, low))
+}
+
 fn cap_in(line: &Line) -> Option<u32> {
-    catch(&CAP, &line.low).and_then(|c| group(&c, "t").or(group(&c, "u")).and_then(|t| read_clock(t, 60.0)))
+    catch_cap(&line.low).and_then(|c| group(&c, "t").and_then(|t| read_clock(t, 60.0)))
 }
 
 /// A stimulus or score line; whether it was one.

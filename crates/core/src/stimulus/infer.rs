@@ -2,7 +2,7 @@
 
 use super::{Length, Said, Stimulus};
 use crate::pacing::{Athlete, Level};
-use crate::sheet::{Block, TargetUnit};
+use crate::sheet::{Block, Target, TargetUnit, Wish};
 use crate::units::Standard;
 use crate::versions::{Work, quick_score};
 
@@ -15,12 +15,37 @@ const STEP_S: f64 = 30.0;
 /// Rounds are rounded to this.
 const STEP_ROUNDS: f64 = 0.5;
 
+/// Rest that is left in a cycle where the sheet asks for none, as a share of the cycle (own) ...
+const REST_SHARE: f64 = 0.15;
+/// ... rounded to this, s.
+const STEP_REST: f64 = 5.0;
+/// Reps are rounded to this.
+const STEP_REPS: f64 = 5.0;
+
+/// The unit in which results of a work are judged.
+pub fn unit_of(work: &Work) -> TargetUnit {
+    if work.for_time() {
+        TargetUnit::Seconds
+    } else if work.cycle_s().is_some() {
+        TargetUnit::Rest
+    } else if work.one_amrap() || work.until_failure() {
+        TargetUnit::Rounds
+    } else {
+        TargetUnit::Reps
+    }
+}
+
 /// The stimulus of a block: its target, or one inferred from the regular member of both standards at Full.
 pub fn infer(block: &Block, work: &Work) -> Stimulus {
-    if let Some(target) = block.target {
-        return Stimulus::of_sheet(block, target, work.amrap_s());
+    let unit = unit_of(work);
+    let fits = |t: &Target| match unit {
+        TargetUnit::Seconds => t.unit == unit,
+        TargetUnit::Rest => false,
+        _ => t.unit != TargetUnit::Seconds,
+    };
+    if let Some(target) = block.target.filter(fits) {
+        return Stimulus::of_sheet(block, target, work.clock_s());
     }
-    let unit = if work.amrap_s().is_some() { TargetUnit::Rounds } else { TargetUnit::Seconds };
     let cap_s = block.cap_s.map(f64::from);
     let mut out = Stimulus {
         unit,
@@ -29,8 +54,11 @@ pub fn infer(block: &Block, work: &Work) -> Stimulus {
         said: Said::Assumed,
         cap_s,
         wishes: block.wishes.clone(),
-        length: Length::Medium,
+        length: Length::of(work.clock_s().or(cap_s).unwrap_or(600.0)),
     };
+    if let Some(cycle) = work.cycle_s() {
+        return cycles(out, cycle);
+    }
     let scores = Standard::BOTH
         .map(|s| quick_score(work, s, &Athlete::of_level(s, Level::Regular), &out).score)
         .into_iter()
@@ -39,11 +67,14 @@ pub fn infer(block: &Block, work: &Work) -> Stimulus {
     if scores.is_empty() {
         // nothing to go by: the cap alone says how long it may take
         out.high = cap_s.filter(|_| unit == TargetUnit::Seconds);
-        out.length = Length::of(cap_s.or(work.amrap_s()).unwrap_or(600.0));
         return out;
     }
     let middle = scores.iter().sum::<f64>() / scores.len() as f64;
-    let step = if unit == TargetUnit::Seconds { STEP_S } else { STEP_ROUNDS };
+    let step = match unit {
+        TargetUnit::Seconds | TargetUnit::Rest => STEP_S,
+        TargetUnit::Rounds => STEP_ROUNDS,
+        TargetUnit::Reps => STEP_REPS,
+    };
     let to = |v: f64| (v / step).round() * step;
     let (mut low, mut high) = (to(middle * (1.0 - BELOW)).max(step), to(middle * (1.0 + ABOVE)));
     if let Some(cap) = cap_s.filter(|_| unit == TargetUnit::Seconds) {
@@ -55,6 +86,19 @@ pub fn infer(block: &Block, work: &Work) -> Stimulus {
     }
     out.low = Some(low);
     out.high = Some(high.max(low + step));
-    out.length = Length::of(work.amrap_s().unwrap_or(middle));
+    out.length = Length::of(work.clock_s().unwrap_or(middle));
+    out
+}
+
+/// Cycles on a clock are judged by the rest that is left in the tightest one.
+fn cycles(mut out: Stimulus, cycle: f64) -> Stimulus {
+    let said = out.wishes.iter().find_map(|w| match w {
+        Wish::LeastRest { seconds } => Some(f64::from(*seconds)),
+        _ => None,
+    });
+    out.low = Some(said.unwrap_or(((cycle * REST_SHARE) / STEP_REST).round().max(1.0) * STEP_REST));
+    if said.is_some() {
+        out.said = Said::Sheet;
+    }
     out
 }

@@ -3,7 +3,7 @@
 
 mod infer;
 
-pub use infer::infer;
+pub use infer::{infer, unit_of};
 
 use crate::sheet::{Block, Target, TargetUnit, Wish};
 use crate::units::{clock, plain};
@@ -127,7 +127,7 @@ impl Stimulus {
     /// A score in the window's unit as people read it.
     pub fn write(&self, score: f64) -> String {
         match self.unit {
-            TargetUnit::Seconds => clock(score),
+            TargetUnit::Seconds | TargetUnit::Rest => clock(score),
             TargetUnit::Rounds => plain((score * 10.0).round() / 10.0),
             TargetUnit::Reps => plain(score.round()),
         }
@@ -139,6 +139,7 @@ impl Stimulus {
             TargetUnit::Seconds => "",
             TargetUnit::Rounds => " rounds",
             TargetUnit::Reps => " reps",
+            TargetUnit::Rest => " of rest in every cycle",
         };
         match (self.low, self.high) {
             (Some(a), Some(b)) => format!("{} to {}{unit}", self.write(a), self.write(b)),

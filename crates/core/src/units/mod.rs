@@ -21,6 +21,16 @@ pub enum Unit {
 }
 
 impl Unit {
+    /// The word in files.
+    pub fn word(self) -> &'static str {
+        match self {
+            Unit::Reps => "reps",
+            Unit::Metres => "metres",
+            Unit::Calories => "calories",
+            Unit::Seconds => "seconds",
+        }
+    }
+
     /// The word after a number on a board: `m`, `cal`, `s`; reps carry none.
     pub fn suffix(self) -> &'static str {
         match self {

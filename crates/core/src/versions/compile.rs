@@ -1,9 +1,9 @@
 //! A version's work as the simulator runs it for one member, and the simulator's units as a score on a board.
 
-use super::work::{Clock, Line, Weight, Work};
+use super::work::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, catalogue};
-use crate::pacing::{Athlete, Node, Scored, Workout, resolve, table};
-use crate::sheet::PercentBase;
+use crate::pacing::{Amount, Athlete, Node, Scored, Station, Workout, resolve, table};
+use crate::sheet::{PercentBase, When};
 use crate::units::{Standard, Unit};
 
 /// Length of one lunge or crawl step, m (own).
@@ -40,87 +40,340 @@ fn units(line_unit: Unit, n: f64, row: usize, athlete: &Athlete, load: f64) -> f
     }
 }
 
-/// The tree that the simulator walks for one member.
-pub fn compile(work: &Work, standard: Standard, athlete: &Athlete, cap: Option<f64>) -> Workout {
-    let scored = if work.amrap_s().is_some() { Scored::Reps } else { Scored::Time };
-    let mut out = Workout { scored, cap, tasks: Vec::new(), body: Vec::new() };
-    let last = work.lines.len();
-    let between = work.rests.iter().filter(|(at, _)| *at == last).map(|(_, s)| f64::from(*s)).sum();
-    match work.clock {
-        Clock::Rounds(n) => {
-            let body = round(work, 0, standard, athlete, &mut out);
-            out.body = vec![Node::Rounds { n, rest: between, body }];
-        }
-        Clock::Scheme(n) => {
-            for r in 0..n as usize {
-                let body = round(work, r, standard, athlete, &mut out);
-                out.body.push(Node::Rounds { n: 1, rest: 0.0, body });
-                if between > 0.0 && r + 1 < n as usize {
-                    out.body.push(Node::Rest(between));
-                }
-            }
-        }
-        Clock::Once => {
-            let body = round(work, 0, standard, athlete, &mut out);
-            out.body = vec![Node::Rounds { n: 1, rest: 0.0, body }];
-        }
-        Clock::Amrap(t) => {
-            let mut body = round(work, 0, standard, athlete, &mut out);
-            if between > 0.0 {
-                body.push(Node::Rest(between));
-            }
-            out.body = vec![Node::Amrap { t: f64::from(t), body }];
-        }
-    }
-    out
+/// What a member's compiled work is, beside the tree: which task stands for which line.
+#[derive(Debug, Clone, Default)]
+pub struct Compiled {
+    /// (place of the line in the round with its along movements counted on, slot), in the order of the lines.
+    pub slots: Vec<(usize, usize)>,
+    /// Units of each slot in the whole work; 0 where that is open.
+    pub amounts: Vec<f64>,
 }
 
-fn round(work: &Work, r: usize, standard: Standard, athlete: &Athlete, out: &mut Workout) -> Vec<Node> {
-    let mut body = Vec::new();
-    for (i, line) in work.lines.iter().enumerate() {
-        let rest: u32 = work.rests.iter().filter(|(at, _)| *at == i).map(|(_, s)| s).sum();
-        if rest > 0 {
-            body.push(Node::Rest(f64::from(rest)));
+pub(super) struct Compiler<'a> {
+    work: &'a Work,
+    standard: Standard,
+    pub(super) athlete: &'a Athlete,
+    pub(super) out: Workout,
+    lines: Compiled,
+}
+
+/// The tree that the simulator walks for one member.
+pub fn compile(work: &Work, standard: Standard, athlete: &Athlete, cap: Option<f64>) -> Workout {
+    compile_lines(work, standard, athlete, cap).0
+}
+
+/// The tree, and which task stands for which line.
+pub fn compile_lines(
+    work: &Work,
+    standard: Standard,
+    athlete: &Athlete,
+    cap: Option<f64>,
+) -> (Workout, Compiled) {
+    let scored = if work.for_time() {
+        Scored::Time
+    } else if work.cycle_s().is_some() {
+        Scored::Margin
+    } else if work.lowest && !work.one_amrap() && !work.until_failure() {
+        Scored::Lowest
+    } else {
+        Scored::Reps
+    };
+    let mut c = Compiler {
+        work,
+        standard,
+        athlete,
+        out: Workout { cap, ..Workout::new(scored) },
+        lines: Compiled::default(),
+    };
+    c.index();
+    for part in 0..work.sections.len() {
+        let body = c.section(part);
+        c.out.body.extend(body);
+    }
+    if let Some(team) = work.team {
+        match super::together::shared(work, team, &mut c) {
+            Some(s) => c.out.team = Some((team.size, s)),
+            None => return compile_lines(&work.of_one(team), standard, athlete, cap),
         }
-        let load = line_kg(line, standard, athlete).unwrap_or(0.0) * line.held();
-        let load = if loaded(&line.movement) { load } else { 0.0 };
-        if let Some(row) = table::index_for(&line.movement, line.unit) {
-            let n = units(line.unit, line.count(r, standard), row, athlete, load);
-            body.push(Node::Task { slot: out.slot(row, load), n: Some(n), times: 1.0 });
-        }
-        for a in &line.along {
-            if let Some(row) = table::index(&a.movement) {
-                let n = a.counts.get(r).or(a.counts.last()).map_or(0.0, |c| standard.of(*c));
-                body.push(Node::Task { slot: out.slot(row, 0.0), n: Some(n), times: 1.0 });
+    }
+    (c.out, c.lines)
+}
+
+impl Compiler<'_> {
+    /// Gives every line its slot and its units in the whole work.
+    fn index(&mut self) {
+        let mut place = 0;
+        for i in 0..self.work.lines.len() {
+            let Some(line) = self.work.lines.get(i) else { continue };
+            if let Some((slot, row, load)) = self.task(line) {
+                let total = self.work.total(i, self.standard).unwrap_or(0.0);
+                let n = units(line.unit, total, row, self.athlete, load);
+                self.add(place, slot, if total > 0.0 { n } else { 0.0 });
+            }
+            place += 1;
+            for a in &line.along {
+                if let Some(row) = table::index(&a.movement) {
+                    let slot = self.out.slot(row, 0.0);
+                    self.add(place, slot, 0.0);
+                }
+                place += 1;
             }
         }
     }
-    body
+
+    fn add(&mut self, place: usize, slot: usize, n: f64) {
+        self.lines.slots.push((place, slot));
+        if self.lines.amounts.len() <= slot {
+            self.lines.amounts.resize(slot + 1, 0.0);
+        }
+        if let Some(a) = self.lines.amounts.get_mut(slot) {
+            *a += n;
+        }
+    }
+
+    /// (slot, row, load) of a line.
+    fn task(&mut self, line: &Line) -> Option<(usize, usize, f64)> {
+        let load = line_kg(line, self.standard, self.athlete).unwrap_or(0.0) * line.held();
+        let load = if loaded(&line.movement) { load } else { 0.0 };
+        let row = table::index_for(&line.movement, line.unit)?;
+        Some((self.out.slot(row, load), row, load))
+    }
+
+    /// Place of a line in a round, its along movements and those before it counted on.
+    fn place(&self, i: usize) -> usize {
+        self.work.lines.iter().take(i).map(|l| 1 + l.along.len()).sum()
+    }
+
+    /// A line as a task, done on pass `round`; the rise is left to the pass when `rising`.
+    fn tasks(&mut self, i: usize, round: usize, rising: bool) -> Vec<Node> {
+        let mut out = Vec::new();
+        let Some(line) = self.work.lines.get(i) else { return out };
+        let place = self.place(i);
+        if let Some((slot, row, load)) = self.task(line) {
+            let one = |n: f64| units(line.unit, n, row, self.athlete, load);
+            // as much as possible outside a window: one full set, fresh
+            let n = if line.counts.is_empty() {
+                resolve(self.athlete, row, load, 1.0, 0).map_or(1.0, |t| t.most.floor().clamp(1.0, 100.0))
+            } else {
+                one(line.count(round, self.standard))
+            };
+            let per = if n > 0.0 && line.unit == Unit::Reps { 1.0 } else { one(1.0) };
+            let rise = line.rise * per;
+            let (n, rise) = if rising { (n, rise) } else { ((n + rise * round as f64).max(0.0), 0.0) };
+            out.push(Node::Task(Amount { slot, n: Some(n), times: 1.0, rise, line: place }));
+        }
+        for (k, a) in line.along.iter().enumerate() {
+            if let Some(row) = table::index(&a.movement) {
+                let n = a.counts.get(round).or(a.counts.last()).map_or(0.0, |c| self.standard.of(*c));
+                let slot = self.out.slot(row, 0.0);
+                out.push(Node::Task(Amount { line: place + 1 + k, ..Amount::of(slot, n) }));
+            }
+        }
+        out
+    }
+
+    /// Work around the list of a kind.
+    pub(super) fn extras(&mut self, part: usize, of: impl Fn(When) -> bool) -> Vec<Node> {
+        let places: Vec<usize> =
+            self.work.around(part).filter(|(_, l)| l.around.is_some_and(&of)).map(|(i, _)| i).collect();
+        places.into_iter().flat_map(|i| self.tasks(i, 0, false)).collect()
+    }
+
+    /// Work that comes back in later rounds: after one, or more with each.
+    fn in_rounds(&mut self, part: usize) -> Vec<Node> {
+        let around: Vec<(usize, When)> =
+            self.work.around(part).filter_map(|(i, l)| Some((i, l.around?))).collect();
+        let mut out = Vec::new();
+        for (i, when) in around {
+            match when {
+                When::AfterRound(n) => {
+                    let body = self.tasks(i, 0, false);
+                    out.push(Node::OnPass { pass: n.saturating_sub(1), body });
+                }
+                When::EachRoundMore => out.extend(self.tasks(i, 0, false).into_iter().map(|node| match node {
+                    Node::Task(a) => Node::Task(Amount { n: Some(0.0), rise: a.n.unwrap_or(0.0), ..a }),
+                    other => other,
+                })),
+                _ => {}
+            }
+        }
+        out
+    }
+
+    /// One pass of the list. `rising`: the pass counts the rise; else `round` does.
+    pub(super) fn pass(&mut self, part: usize, round: usize, rising: bool) -> Vec<Node> {
+        let rests = self.work.sections.get(part).map_or(Vec::new(), |s| s.rests.clone());
+        let places: Vec<usize> = self.work.list(part).map(|(i, _)| i).collect();
+        let mut body = Vec::new();
+        for i in places {
+            let rest: u32 = rests.iter().filter(|(at, _)| *at == i).map(|(_, s)| s).sum();
+            if rest > 0 {
+                body.push(Node::Rest(f64::from(rest)));
+            }
+            body.extend(self.tasks(i, round, rising));
+        }
+        body
+    }
+
+    fn section(&mut self, part: usize) -> Vec<Node> {
+        let Some(section) = self.work.sections.get(part).cloned() else { return Vec::new() };
+        let buy_in = self.extras(part, |w| w == When::BuyIn);
+        let mut body = Vec::new();
+        if section.clock.for_time() {
+            body.extend(buy_in.clone());
+        }
+        body.extend(self.clocked(part, &section, buy_in));
+        body = self.interrupted(part, body);
+        let cash_out = self.extras(part, |w| w == When::CashOut);
+        body.extend(cash_out);
+        if section.rest_before_s > 0 {
+            body.insert(0, Node::Rest(f64::from(section.rest_before_s)));
+        }
+        body
+    }
+
+    fn clocked(&mut self, part: usize, section: &Section, buy_in: Vec<Node>) -> Vec<Node> {
+        let s = f64::from;
+        let last = self.work.list(part).last().map_or(0, |(i, _)| i + 1);
+        let between: f64 = section.rests.iter().filter(|(at, _)| *at == last).map(|(_, t)| s(*t)).sum();
+        match section.clock {
+            Clock::Rounds(n) if !self.schemes(part) => {
+                let mut body = self.pass(part, 0, true);
+                body.extend(self.in_rounds(part));
+                vec![Node::Rounds { n, rest: between, body }]
+            }
+            Clock::Rounds(n) | Clock::Scheme(n) => self.by_number(part, n, between),
+            Clock::Once => vec![Node::Rounds { n: 1, rest: 0.0, body: self.pass(part, 0, true) }],
+            Clock::Amrap(t) => {
+                let mut body = self.pass(part, 0, true);
+                body.extend(self.in_rounds(part));
+                if between > 0.0 {
+                    body.push(Node::Rest(between));
+                }
+                vec![Node::Amrap { t: s(t), buy_in, body }]
+            }
+            Clock::Every { every_s, n } => {
+                let mut body = self.pass(part, 0, true);
+                body.extend(self.in_rounds(part));
+                let mut out = buy_in;
+                out.push(Node::Every { t: s(every_s), n, body });
+                out
+            }
+            Clock::Alternating { every_s, n } => {
+                let entries = self.work.entries(part);
+                let items = entries
+                    .into_iter()
+                    .map(|e| e.map_or_else(Vec::new, |i| self.tasks(i, 0, false)))
+                    .collect();
+                vec![Node::Alternating { t: s(every_s), n, items }]
+            }
+            Clock::UntilFailure { every_s } => {
+                let mut body = self.pass(part, 0, true);
+                body.extend(self.in_rounds(part));
+                vec![Node::UntilFailure { t: s(every_s), start: 0.0, step: 0.0, body }]
+            }
+            Clock::Windows { on_s, off_s, n } => vec![self.windows(part, [s(on_s), s(off_s)], n, buy_in)],
+            Clock::Stations { on_s, off_s, rounds } => {
+                let items = self.stations(part);
+                vec![Node::Stations { on: s(on_s), off: s(off_s), rounds, items, each: false }]
+            }
+            Clock::OnOff { on_s, off_s, n, alternating } => {
+                let items = self.stations(part);
+                let k = items.len().max(1);
+                let all = n as usize * if alternating { 1 } else { k };
+                let of = |i: usize| if alternating { i % k } else { i / n.max(1) as usize };
+                let items = (0..all).filter_map(|i| items.get(of(i)).copied()).collect();
+                vec![Node::Stations { on: s(on_s), off: s(off_s), rounds: 1, items, each: true }]
+            }
+        }
+    }
+
+    /// Whether a line of a part has a number of its own for each round.
+    fn schemes(&self, part: usize) -> bool {
+        self.work.list(part).any(|(_, l)| l.counts.len() > 1)
+    }
+
+    /// A list whose numbers change from round to round.
+    fn by_number(&mut self, part: usize, n: u32, between: f64) -> Vec<Node> {
+        let around: Vec<(usize, When)> =
+            self.work.around(part).filter_map(|(i, l)| Some((i, l.around?))).collect();
+        let mut out = Vec::new();
+        for r in 0..n as usize {
+            let mut body = self.pass(part, r, false);
+            for (i, when) in &around {
+                let times = match when {
+                    When::AfterRound(k) if *k as usize == r + 1 => 1.0,
+                    When::EachRoundMore => r as f64,
+                    _ => 0.0,
+                };
+                body.extend(self.tasks(*i, 0, false).into_iter().map(|node| match node {
+                    Node::Task(a) => Node::Task(Amount { n: a.n.map(|n| n * times), ..a }),
+                    other => other,
+                }));
+            }
+            out.push(Node::Rounds { n: 1, rest: 0.0, body });
+            if between > 0.0 && r + 1 < n as usize {
+                out.push(Node::Rest(between));
+            }
+        }
+        out
+    }
+
+    /// Windows: the last line takes what is left, or the list is done over and over.
+    fn windows(&mut self, part: usize, on_off: [f64; 2], n: u32, mut buy_in: Vec<Node>) -> Node {
+        let [on, off] = on_off;
+        let mut body = self.pass(part, 0, true);
+        let mut max = None;
+        if self.work.ends_with_max(part)
+            && let Some(Node::Task(a)) = body.pop()
+        {
+            max = Some(a);
+            buy_in.append(&mut body);
+        }
+        Node::Windows { n, on, off, buy_in, body, max }
+    }
+
+    fn stations(&mut self, part: usize) -> Vec<Station> {
+        let entries = self.work.entries(part);
+        entries
+            .into_iter()
+            .map(|e| {
+                let Some(i) = e else { return Station { work: None } };
+                let open = self.work.lines.get(i).is_some_and(|l| l.counts.is_empty());
+                let first = self.tasks(i, 0, false).into_iter().next();
+                let work = first.and_then(|node| match node {
+                    Node::Task(a) => Some(Amount { n: a.n.filter(|_| !open), ..a }),
+                    _ => None,
+                });
+                Station { work }
+            })
+            .collect()
+    }
+
+    /// Interruptions and the price of breaks around the work of a part.
+    fn interrupted(&mut self, part: usize, mut body: Vec<Node>) -> Vec<Node> {
+        let task = self.extras(part, |w| w == When::OnBreak);
+        if !task.is_empty() {
+            body = vec![Node::Penalty { on: Vec::new(), task, body }];
+        }
+        let clocks: Vec<(usize, u32, bool)> = self
+            .work
+            .around(part)
+            .filter_map(|(i, l)| match l.around {
+                Some(When::OnTheClock { every_s, from_zero }) => Some((i, every_s, from_zero)),
+                _ => None,
+            })
+            .collect();
+        if let Some((_, every_s, at_zero)) = clocks.first().copied() {
+            let task: Vec<Node> = clocks.iter().flat_map(|(i, ..)| self.tasks(*i, 0, false)).collect();
+            body = vec![Node::Interrupt { every: f64::from(every_s), at_zero, task, body }];
+        }
+        body
+    }
 }
 
 fn loaded(id: &str) -> bool {
     catalogue().movement(id).is_some_and(|m| !matches!(m.load, LoadKind::None | LoadKind::Machine))
-}
-
-/// Units of a compiled round in order: what the sets of a run are matched against.
-pub fn round_units(workout: &Workout) -> Vec<Vec<(usize, f64)>> {
-    fn tasks(body: &[Node]) -> Vec<(usize, f64)> {
-        body.iter()
-            .filter_map(|n| match n {
-                Node::Task { slot, n: Some(n), .. } => Some((*slot, *n)),
-                _ => None,
-            })
-            .collect()
-    }
-    workout
-        .body
-        .iter()
-        .flat_map(|node| match node {
-            Node::Rounds { n, body, .. } => vec![tasks(body); *n as usize],
-            Node::Amrap { body, .. } => vec![tasks(body)],
-            _ => Vec::new(),
-        })
-        .collect()
 }
 
 /// Reps of one round as a board counts them: every rep and calorie is one, a distance or a hold is one in all.
@@ -133,35 +386,94 @@ fn board(line: &Line, n: f64) -> f64 {
 
 /// Reps of a whole round on the board, for one standard.
 pub fn board_reps(work: &Work, standard: Standard) -> f64 {
-    work.lines.iter().map(|l| board(l, l.count(0, standard)) + along(l, standard)).sum()
+    work.list(0).map(|(_, l)| board(l, l.count(0, standard)) + along(l, standard)).sum()
 }
 
 fn along(line: &Line, standard: Standard) -> f64 {
     line.along.iter().filter_map(|a| a.counts.first()).map(|c| standard.of(*c)).sum()
 }
 
+/// The lists of a workout in the simulator's units, in order: (how many passes, list); an open list stands last.
+fn lists(workout: &Workout) -> Vec<(u32, &[Node])> {
+    fn collect<'a>(nodes: &'a [Node], out: &mut Vec<(u32, &'a [Node])>) {
+        for node in nodes {
+            match node {
+                Node::Amrap { body, .. } | Node::Windows { body, max: None, .. } => out.push((u32::MAX, body)),
+                Node::UntilFailure { body, .. } => out.push((u32::MAX, body)),
+                Node::Rounds { n, body, .. } | Node::Every { n, body, .. } => out.push((*n, body)),
+                Node::Interrupt { body, .. } | Node::Penalty { body, .. } => collect(body, out),
+                _ => {}
+            }
+        }
+    }
+    let mut out = Vec::new();
+    collect(&workout.body, &mut out);
+    out
+}
+
+/// The list of a pass, and the pass inside its own rounds.
+fn list_at<'a>(lists: &[(u32, &'a [Node])], pass: u32) -> Option<(&'a [Node], u32)> {
+    let mut before = 0u32;
+    for (n, body) in lists {
+        if pass - before < *n {
+            return Some((body, pass - before));
+        }
+        before = before.saturating_add(*n);
+    }
+    None
+}
+
 /// Rounds as a decimal from the simulator's counted units: 4 rounds and 12 of 30 reps are 4.4.
 pub fn rounds_of_units(work: &Work, standard: Standard, workout: &Workout, counted: f64) -> f64 {
-    let tasks = round_units(workout).into_iter().next().unwrap_or_default();
-    let whole_units: f64 = tasks.iter().map(|(_, n)| n).sum();
-    let reps = board_reps(work, standard);
-    if whole_units <= 0.0 || reps <= 0.0 {
-        return 0.0;
-    }
-    let whole = (counted / whole_units + 1e-9).floor();
-    let mut left = counted - whole * whole_units;
+    let lists = lists(workout);
+    let (mut left, mut whole) = (counted, 0u32);
+    // a list that rises is longer each time
+    let (list, pass) = loop {
+        let Some((list, pass)) = list_at(&lists, whole) else { return f64::from(whole) };
+        let round = Node::units_of(list, None, pass);
+        if round <= 0.0 {
+            return f64::from(whole);
+        }
+        if left + 1e-9 < round {
+            break (list, pass);
+        }
+        left -= round;
+        whole += 1;
+    };
+    let weights: Vec<f64> = work
+        .list(0)
+        .flat_map(|(_, l)| {
+            let rise = l.rise * f64::from(pass);
+            let n = l.count(whole as usize, standard) + rise;
+            let along = l.along.iter().filter_map(|a| a.counts.first()).map(move |c| standard.of(*c));
+            std::iter::once(board(l, n)).chain(along)
+        })
+        .collect();
+    let reps: f64 = weights.iter().sum();
     let mut done = 0.0;
-    let weights = work.lines.iter().flat_map(|l| {
-        std::iter::once(board(l, l.count(0, standard)))
-            .chain(l.along.iter().filter_map(|a| a.counts.first()).map(move |c| standard.of(*c)))
+    let tasks = list.iter().filter_map(|n| match n {
+        Node::Task(a) => Some(a.units(None, pass)),
+        _ => None,
     });
-    for ((_, n), weight) in tasks.iter().zip(weights) {
-        let part = (left / n).clamp(0.0, 1.0);
-        done += part * weight;
+    for (n, weight) in tasks.zip(weights) {
+        if n > 0.0 {
+            done += (left / n).clamp(0.0, 1.0) * weight;
+        }
         left -= n;
         if left <= 0.0 {
             break;
         }
     }
-    whole + done / reps
+    f64::from(whole) + done / reps.max(1.0)
+}
+
+/// Reps on the board from the simulator's counted units: distances and holds of a list count one in all.
+pub fn board_of_units(work: &Work, standard: Standard, workout: &Workout, counted: f64) -> f64 {
+    if work.one_amrap() {
+        return rounds_of_units(work, standard, workout, counted) * board_reps(work, standard);
+    }
+    let open = matches!(work.clock(), Clock::Windows { .. }) && !work.ends_with_max(0);
+    let list = lists(workout).first().map_or(0.0, |(_, body)| Node::units_of(body, None, 0));
+    let reps = board_reps(work, standard);
+    if open && list > 0.0 && reps > 0.0 { counted * reps / list } else { counted }
 }

@@ -86,7 +86,7 @@ fn changes(full: &Work, work: &Work, group: &Group) -> Vec<String> {
         .zip(&work.lines)
         .filter_map(|(a, b)| Some(format!("{}: {}.", change_text(a, b)?, why(a, b, group))))
         .collect();
-    if full.clock != work.clock {
+    if full.clock() != work.clock() {
         out.push(format!("{} instead of {}.", work.clock_text(), full.clock_text()));
     }
     out

@@ -67,12 +67,12 @@ impl Levers {
     /// Finds what may be changed with a gym's kit and schools.
     pub fn of(work: &Work, kit: &Kit, bars: &Bars, settings: &Settings) -> Levers {
         let ways = work.lines.iter().map(|l| ways(l, kit, bars, settings)).collect();
-        let mut kinds: Vec<(Vec<[f64; 2]>, Unit)> = Vec::new();
+        let mut kinds: Vec<(Vec<[f64; 2]>, Unit, usize)> = Vec::new();
         let group = work
             .lines
             .iter()
             .map(|l| {
-                let key = (l.counts.clone(), l.unit);
+                let key = (l.counts.clone(), l.unit, l.part);
                 match kinds.iter().position(|k| *k == key) {
                     Some(i) => i,
                     None => {
@@ -82,7 +82,7 @@ impl Levers {
                 }
             })
             .collect();
-        let rounds = match work.clock {
+        let rounds = match work.clock() {
             Clock::Rounds(n) => {
                 let least = (f64::from(n) * LEAST_ROUNDS).ceil().max(2.0) as u32;
                 (least.min(n)..=n).rev().collect()
@@ -112,7 +112,7 @@ impl Levers {
     /// The work at a setting.
     pub fn apply(&self, s: &Setting) -> Work {
         let mut work = self.written.clone();
-        if let Clock::Rounds(n) = &mut work.clock {
+        if let Some(Clock::Rounds(n)) = work.sections.first_mut().map(|s| &mut s.clock) {
             *n = self.rounds.get(s.rounds).copied().unwrap_or(*n);
         }
         let lines = self.written.lines.iter().enumerate().map(|(i, l)| self.line(i, l, s));
@@ -121,10 +121,7 @@ impl Levers {
             (0..work.lines.len()).filter(|i| s.dropped.get(*i) == Some(&true)).collect();
         for i in dropped.into_iter().rev() {
             if work.lines.len() > 1 {
-                work.lines.remove(i);
-                for (at, _) in &mut work.rests {
-                    *at -= usize::from(*at > i);
-                }
+                work.remove(i);
             }
         }
         work
@@ -138,6 +135,9 @@ impl Levers {
         let mut line = written.clone();
         let factor = share * way.ratio;
         line.counts = friendly_counts(&written.counts, factor, way.unit);
+        if written.rise != 0.0 && factor < 1.0 {
+            line.rise = (written.rise * factor).round().max(1.0_f64.min(written.rise));
+        }
         if way.movement != written.movement || way.variant.is_some() {
             line.movement.clone_from(&way.movement);
             line.variant.clone_from(&way.variant);

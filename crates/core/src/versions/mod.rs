@@ -3,6 +3,7 @@
 
 mod compile;
 mod friendly;
+mod from_sheet;
 mod groups;
 mod levers;
 mod personal;
@@ -10,9 +11,10 @@ mod place;
 mod predict;
 mod search;
 mod splits;
+mod together;
 mod work;
 
-pub use compile::{board_reps, compile, line_kg, round_units, rounds_of_units};
+pub use compile::{Compiled, board_of_units, board_reps, compile, compile_lines, line_kg, rounds_of_units};
 pub use friendly::{friendly, friendly_counts};
 pub use groups::{Version, Versions, make};
 pub use levers::{Levers, Setting, at_hand, kit_has};
@@ -20,8 +22,8 @@ pub use personal::{Personal, change_text, say_limit};
 pub use place::{Day, Placed, Tried, place};
 pub use predict::{Predicted, Prediction, PredictionUnit, Quick, predict, quick_score};
 pub use search::{Group, Tier, find, first_set};
-pub use splits::{LineSets, Splits, splits};
-pub use work::{Along, Clock, Line, Weight, Work};
+pub use splits::{LineSets, Splits, splits, traced};
+pub use work::{Along, Clock, Line, Section, Weight, Work};
 
 #[cfg(test)]
 mod tests;

@@ -11,7 +11,7 @@ use crate::movement::{catalogue, say::spoken};
 use crate::pacing::{Athlete, most_reps, table};
 use crate::roster::Member;
 use crate::stimulus::Stimulus;
-use crate::units::{Standard, Unit, pair, plain};
+use crate::units::{Unit, pair, plain};
 use serde::{Deserialize, Serialize};
 
 /// One personal line.
@@ -77,10 +77,7 @@ pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) ->
     }
     for i in gone.into_iter().rev() {
         if work.lines.len() > 1 {
-            work.lines.remove(i);
-            for (at, _) in &mut work.rests {
-                *at -= usize::from(*at > i);
-            }
+            work.remove(i);
         }
     }
     out
@@ -109,7 +106,7 @@ fn instead(line: &Line, limit: &str, member: &Member, kit: &Kit, bars: &Bars) ->
     })?;
     let way = way_of_rung(rung, own, ladder.unit, line, kit, bars);
     let levers = Levers {
-        written: Work { clock: super::work::Clock::Once, lines: vec![line.clone()], rests: Vec::new() },
+        written: Work::single(super::work::Clock::Once, vec![line.clone()]),
         ways: vec![vec![way]],
         group: vec![0],
         rounds: vec![1],
@@ -193,12 +190,14 @@ pub fn guard_volume(work: &mut Work, member: &Member) -> Vec<Personal> {
     if member.sessions_logged != Some(0) {
         return Vec::new();
     }
-    let rounds = work.rounds();
     let mut out = Vec::new();
     for (g, (name, _, most)) in GUARDS.iter().enumerate() {
         let of = |l: &Line| l.unit == Unit::Reps && guard_of(&l.movement).is_some_and(|(i, _)| i == g);
-        let total: f64 = work.lines.iter().filter(|l| of(l)).map(|l| total(l, rounds, member.standard)).sum();
-        if total <= *most || work.amrap_s().is_some() {
+        let total: f64 = (0..work.lines.len())
+            .filter(|i| work.lines.get(*i).is_some_and(of))
+            .filter_map(|i| work.total(i, member.standard))
+            .sum();
+        if total <= *most {
             continue;
         }
         let f = most / total;
@@ -217,15 +216,6 @@ pub fn guard_volume(work: &mut Work, member: &Member) -> Vec<Personal> {
         }
     }
     out
-}
-
-/// Reps of a line in the whole workout.
-fn total(line: &Line, rounds: usize, standard: Standard) -> f64 {
-    if line.counts.len() > 1 {
-        line.counts.iter().map(|c| standard.of(*c)).sum()
-    } else {
-        line.count(0, standard) * rounds as f64
-    }
 }
 
 /// The change from one line to another in words: `12 -> 8 toes-to-bar`, written `12 to 8 toes-to-bar`.

@@ -1,6 +1,6 @@
 //! How one member fares at one version: a quick middle for searching, and the range that is shown.
 
-use super::compile::{compile, rounds_of_units};
+use super::compile::{Compiled, board_of_units, compile_lines, rounds_of_units};
 use super::work::Work;
 use crate::pacing::{
     Athlete, Forecast, Policy, Run, Scored, Task, Workout, best_pacing, forecast, settle, tasks_for,
@@ -32,16 +32,18 @@ pub struct Quick {
     pub run: Run,
     /// What was run.
     pub workout: Workout,
+    /// Which task stands for which line.
+    pub lines: Compiled,
 }
 
 /// One settled run of an athlete: cheap, for searching.
 pub fn quick_score(work: &Work, standard: Standard, athlete: &Athlete, stimulus: &Stimulus) -> Quick {
-    let workout = compile(work, standard, athlete, stimulus.cap_s);
+    let (workout, lines) = compile_lines(work, standard, athlete, stimulus.cap_s);
     let tasks = tasks_for(&workout, athlete, &[]);
     let beyond = tasks.iter().find(|t| !t.feasible).map(|t| t.slot);
     let (_, run) = settle(&workout, athlete, &tasks, &Policy::default());
     let score = to_unit(work, standard, &workout, stimulus, run.score(workout.scored), MIDDLE_OF_MANY);
-    Quick { score: if beyond.is_some() { worst(stimulus) } else { score }, beyond, run, workout }
+    Quick { score: if beyond.is_some() { worst(stimulus) } else { score }, beyond, run, workout, lines }
 }
 
 fn worst(stimulus: &Stimulus) -> f64 {
@@ -58,12 +60,15 @@ fn to_unit(
     late: f64,
 ) -> f64 {
     match (workout.scored, stimulus.unit) {
-        (Scored::Reps, TargetUnit::Rounds) => rounds_of_units(work, standard, workout, score / late),
-        (Scored::Reps, _) => {
-            let rounds = rounds_of_units(work, standard, workout, score / late);
-            rounds * super::compile::board_reps(work, standard)
-        }
-        _ => score * late,
+        (Scored::Time, _) => score * late,
+        // all that is done in a cycle takes longer; what is left of it is rest
+        (Scored::Margin, _) => match work.cycle_s() {
+            Some(t) => t - (t - score) * late,
+            None => score,
+        },
+        _ if work.until_failure() => score / late,
+        (_, TargetUnit::Rounds) => rounds_of_units(work, standard, workout, score / late),
+        _ => board_of_units(work, standard, workout, score / late),
     }
 }
 
@@ -77,6 +82,11 @@ pub enum PredictionUnit {
     Reps,
     #[serde(rename = "rounds")]
     Rounds,
+    #[serde(rename = "cycles")]
+    Cycles,
+    /// Seconds of rest left in the tightest cycle.
+    #[serde(rename = "rest")]
+    Rest,
 }
 
 /// The range of one member's result.
@@ -138,9 +148,9 @@ pub fn predict(
     seed: u64,
 ) -> Predicted {
     let athlete = &ability.athlete;
-    let workout = compile(work, standard, athlete, stimulus.cap_s);
+    let (workout, lines) = compile_lines(work, standard, athlete, stimulus.cap_s);
     let tasks = tasks_for(&workout, athlete, &[]);
-    let scale_this = beyond(&tasks, &workout);
+    let scale_this = beyond(&tasks, &workout, &lines);
     let (policy, run) = if scale_this.is_some() {
         settle(&workout, athlete, &tasks, &Policy::default())
     } else {
@@ -175,7 +185,8 @@ fn of_forecast(
     let last_finite = scores.iter().copied().filter(|s| s.is_finite()).fold(0.0, f64::max);
     let deciles = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(at);
     let middle = many.quantile(0.5);
-    let late = cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite();
+    let late = workout.scored == Scored::Time
+        && (cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite());
     let scale_this = scale_this.or_else(|| {
         late.then(|| {
             if middle.is_finite() {
@@ -186,11 +197,14 @@ fn of_forecast(
         })
     });
     let unit = match (workout.scored, stimulus.unit) {
-        (Scored::Reps, TargetUnit::Rounds) => PredictionUnit::Rounds,
-        (Scored::Reps, _) => PredictionUnit::Reps,
-        _ => PredictionUnit::Seconds,
+        (Scored::Time, _) => PredictionUnit::Seconds,
+        (Scored::Margin, _) => PredictionUnit::Rest,
+        _ if work.until_failure() => PredictionUnit::Cycles,
+        (_, TargetUnit::Rounds) => PredictionUnit::Rounds,
+        _ => PredictionUnit::Reps,
     };
-    let deciles = deciles.map(|d| if d.is_finite() { d } else { last_finite });
+    // a cycle that was not finished leaves no rest, however much was missing
+    let deciles = deciles.map(|d| if d.is_finite() { d.max(0.0) } else { last_finite });
     Prediction { unit, deciles, on_stimulus, capped, provenance: ability.known.overall(), scale_this }
 }
 
@@ -199,13 +213,9 @@ fn share(scores: &[f64], test: impl Fn(f64) -> bool) -> f64 {
 }
 
 /// Tasks of which a workout holds many times the largest set: (task, units in all).
-pub fn far_beyond<'a>(
-    tasks: &'a [Task],
-    workout: &Workout,
-) -> impl Iterator<Item = (&'a Task, f64)> + use<'a> {
-    let rounds = super::compile::round_units(workout);
+pub fn far_beyond<'a>(tasks: &'a [Task], lines: &Compiled) -> impl Iterator<Item = (&'a Task, f64)> {
     tasks.iter().filter_map(move |task| {
-        let total: f64 = rounds.iter().flatten().filter(|(s, _)| *s == task.slot).map(|(_, n)| n).sum();
+        let total = lines.amounts.get(task.slot).copied().unwrap_or(0.0);
         let far =
             super::search::limited(task) && task.most.is_finite() && total > MOST_SETS_IN_ALL * task.most;
         far.then_some((task, total))
@@ -213,12 +223,12 @@ pub fn far_beyond<'a>(
 }
 
 /// The first line that is far beyond a member: a load or skill they cannot do, or many times their largest set.
-fn beyond(tasks: &[Task], workout: &Workout) -> Option<String> {
+fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Option<String> {
     if let Some(task) = tasks.iter().find(|t| !t.feasible) {
         let name = name_of(workout, task.slot);
         return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
     }
-    let (task, total) = far_beyond(tasks, workout).next()?;
+    let (task, total) = far_beyond(tasks, lines).next()?;
     Some(format!(
         "{} {} in all with a largest set of {}: scale this.",
         crate::units::plain(total.round()),
@@ -283,7 +293,7 @@ fn stands_for(id: &str, wished: &str) -> bool {
 /// Slot of a line's task in its first round.
 pub fn slot_of(work: &Work, quick: &Quick, line: usize) -> Option<usize> {
     let before: usize = work.lines.iter().take(line).map(|l| 1 + l.along.len()).sum();
-    super::compile::round_units(&quick.workout).first()?.get(before).map(|(s, _)| *s)
+    quick.lines.slots.iter().find(|(place, _)| *place == before).map(|(_, slot)| *slot)
 }
 
 fn most_sets(work: &Work, quick: &Quick, tasks: &[Task], movement: &str, wanted: f64) -> f64 {

@@ -113,7 +113,7 @@ fn penalty(work: &Work, group: &Group, stimulus: &Stimulus) -> f64 {
         let tasks = tasks_for(&quick.workout, athlete, &[]);
         let short = FIRST_SET * short_of_first_set(work, &quick, stimulus, &tasks);
         let cannot = tasks.iter().filter(|t| !t.feasible).count();
-        let far = far_beyond(&tasks, &quick.workout).count();
+        let far = far_beyond(&tasks, &quick.lines).count();
         if cannot > 0 {
             return CANNOT * cannot as f64 + short;
         }

@@ -1,9 +1,8 @@
 //! Splits and sets of one member: the paced run stretched to the middle of the range, so that the printed parts add up
 //! to the printed result.
 
-use super::compile::round_units;
 use super::predict::Predicted;
-use crate::pacing::SetDone;
+use crate::pacing::{Did, Run, Span};
 use serde::{Deserialize, Serialize};
 
 /// How one line is broken in one round.
@@ -34,56 +33,50 @@ pub struct Splits {
 
 /// The splits of a prediction; empty where the work is far beyond the member. `to_s`: where the last round ends (the
 /// middle of the range for a time), `None` to keep the run's own clock.
-pub fn splits(predicted: &Predicted, to_s: Option<f64>, amrap: bool) -> Splits {
+pub fn splits(predicted: &Predicted, to_s: Option<f64>) -> Splits {
     if predicted.prediction.scale_this.is_some() {
         return Splits::default();
     }
     let stretch = to_s.filter(|_| predicted.run.time > 0.0).map_or(1.0, |t| t / predicted.run.time);
-    // run again with a log: the search keeps none
-    let run = crate::pacing::simulate_tasks(
-        &predicted.workout,
-        &predicted.athlete,
-        &crate::pacing::tasks_for(&predicted.workout, &predicted.athlete, &[]),
-        &predicted.policy,
-        false,
-        true,
-    );
-    let rounds = round_units(&predicted.workout);
-    let lines = walk(&run.sets, &rounds, amrap, stretch);
+    let run = traced(predicted);
+    let lines = of_trace(&run.trace, stretch);
     Splits { round_ends: run.round_ends.iter().map(|t| t * stretch).collect(), lines }
 }
 
-/// Matches the sets in order with what each round asks for.
-fn walk(sets: &[SetDone], rounds: &[Vec<(usize, f64)>], amrap: bool, stretch: f64) -> Vec<LineSets> {
-    let mut out = Vec::new();
-    let mut i = 0;
-    let mut round = 0;
-    while let Some(tasks) = if amrap { rounds.first() } else { rounds.get(round) } {
-        for (position, (slot, n)) in tasks.iter().enumerate() {
-            let mut line =
-                LineSets { position, round, sets: Vec::new(), from_s: 0.0, to_s: 0.0, rest_s: 0.0 };
-            let (mut left, mut rest) = (*n, 0.0);
-            while left > 1e-6 {
-                let Some(s) = sets.get(i).filter(|s| s.slot == *slot) else { break };
-                if line.sets.is_empty() {
-                    line.from_s = s.from * stretch;
-                } else {
-                    rest += s.from * stretch - line.to_s;
-                }
-                line.to_s = s.to * stretch;
-                line.sets.push(s.units);
-                left -= s.units;
-                i += 1;
+/// The run again with everything that happened on the clock: the search keeps none.
+pub fn traced(predicted: &Predicted) -> Run {
+    let tasks = crate::pacing::tasks_for(&predicted.workout, &predicted.athlete, &[]);
+    crate::pacing::simulate_tasks(
+        &predicted.workout,
+        &predicted.athlete,
+        &tasks,
+        &predicted.policy,
+        false,
+        true,
+    )
+}
+
+/// Sets of the same line in the same round, one after another.
+fn of_trace(trace: &[Span], stretch: f64) -> Vec<LineSets> {
+    let mut out: Vec<LineSets> = Vec::new();
+    for s in trace.iter().filter(|s| s.did == Did::Work) {
+        let round = s.round as usize;
+        match out.last_mut() {
+            Some(l) if l.position == s.line && l.round == round => {
+                // the mean over the rests so far and this one
+                let n = l.sets.len() as f64;
+                l.rest_s = (l.rest_s * (n - 1.0) + s.from * stretch - l.to_s) / n;
+                l.sets.push(s.units);
+                l.to_s = s.to * stretch;
             }
-            if line.sets.is_empty() {
-                return out;
-            }
-            line.rest_s = if line.sets.len() > 1 { rest / (line.sets.len() - 1) as f64 } else { 0.0 };
-            out.push(line);
-        }
-        round += 1;
-        if i >= sets.len() || round > 400 {
-            break;
+            _ => out.push(LineSets {
+                position: s.line,
+                round,
+                sets: vec![s.units],
+                from_s: s.from * stretch,
+                to_s: s.to * stretch,
+                rest_s: 0.0,
+            }),
         }
     }
     out

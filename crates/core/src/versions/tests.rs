@@ -176,7 +176,7 @@ fn splits_add_up_to_the_printed_result() {
     let m = Member::unknown("Bo", Standard::Heavier, Level::Seasoned);
     let p = placed(BREAKWATER, &m, None);
     let to = p.predicted.prediction.p50();
-    let s = splits(&p.predicted, Some(to), false);
+    let s = splits(&p.predicted, Some(to));
     assert_eq!(s.round_ends.len(), 3);
     assert!((s.round_ends[2] - to).abs() < 1e-6);
     assert_eq!(s.lines.len(), 12);

@@ -1,12 +1,12 @@
-//! The work of a version: a list of lines on a clock, read from a block of the sheet and changed by levers.
+//! The work of a version: lists of lines on clocks, read from a block of the sheet (`from_sheet.rs`) and changed by levers.
 //! Counts are totals of both sides, loads kg of one implement, both [heavier, lighter].
 
-use crate::movement::{LoadKind, RxLoad, catalogue, say::line_text};
-use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, PercentBase, WordLoad};
+use crate::movement::{LoadKind, catalogue, say::line_text};
+use crate::sheet::{PercentBase, Team, When};
 use crate::units::{Standard, Unit};
 use serde::{Deserialize, Serialize};
 
-/// The clock that the work runs on.
+/// The clock that a part of the work runs on. Times in seconds.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Clock {
@@ -18,6 +18,99 @@ pub enum Clock {
     Once,
     /// The list over and over for so many seconds.
     Amrap(u32),
+    /// The list at the start of every so many seconds.
+    Every {
+        /// Interval.
+        every_s: u32,
+        /// Cycles.
+        n: u32,
+    },
+    /// One line at the start of every so many seconds, in turn.
+    Alternating {
+        /// Interval.
+        every_s: u32,
+        /// Cycles in all.
+        n: u32,
+    },
+    /// The list every so many seconds until a cycle is not finished.
+    UntilFailure {
+        /// Interval.
+        every_s: u32,
+    },
+    /// Windows with rest between; a last line with as much as possible takes what is left of each.
+    Windows {
+        /// Work.
+        on_s: u32,
+        /// Rest.
+        off_s: u32,
+        /// Windows.
+        n: u32,
+    },
+    /// A window for each line in turn.
+    Stations {
+        /// Work.
+        on_s: u32,
+        /// Rest.
+        off_s: u32,
+        /// Times through.
+        rounds: u32,
+    },
+    /// Short windows: in turn over the lines, or all of them on each line.
+    OnOff {
+        /// Work.
+        on_s: u32,
+        /// Rest.
+        off_s: u32,
+        /// Windows, of each line unless they alternate.
+        n: u32,
+        /// In turn.
+        alternating: bool,
+    },
+}
+
+impl Clock {
+    /// Done as fast as possible.
+    pub fn for_time(self) -> bool {
+        matches!(self, Clock::Rounds(_) | Clock::Scheme(_) | Clock::Once)
+    }
+
+    /// Cycles whose measure is the rest that is left.
+    pub fn cycles(self) -> Option<u32> {
+        match self {
+            Clock::Every { every_s, .. } | Clock::Alternating { every_s, .. } => Some(every_s),
+            _ => None,
+        }
+    }
+
+    /// Interval of a clock that runs until a cycle fails, s.
+    pub fn interval_s(self) -> Option<u32> {
+        match self {
+            Clock::UntilFailure { every_s } => Some(every_s),
+            _ => None,
+        }
+    }
+
+    /// In words: `3 rounds`, `every 2:00, 8 times`.
+    pub fn text(self) -> String {
+        let t = |s: u32| crate::units::clock(f64::from(s));
+        match self {
+            Clock::Rounds(1) => "1 round".to_owned(),
+            Clock::Rounds(n) | Clock::Scheme(n) => format!("{n} rounds"),
+            Clock::Once => "once through".to_owned(),
+            Clock::Amrap(s) => format!("as many rounds as possible in {}", t(s)),
+            Clock::Every { every_s, n } => format!("every {}, {n} times", t(every_s)),
+            Clock::Alternating { every_s, n } => format!("every {} a line in turn, {n} times", t(every_s)),
+            Clock::UntilFailure { every_s } => format!("every {} until a cycle is not finished", t(every_s)),
+            Clock::Windows { on_s, off_s, n } => format!("{n} windows of {}, {} rest", t(on_s), t(off_s)),
+            Clock::Stations { on_s, off_s, rounds } => {
+                format!("stations of {}, {} rest, {rounds} rounds", t(on_s), t(off_s))
+            }
+            Clock::OnOff { on_s, off_s, n, alternating } => {
+                let how = if alternating { "in turn" } else { "on each line" };
+                format!("{} on, {} off, {n} times {how}", t(on_s), t(off_s))
+            }
+        }
+    }
 }
 
 /// Weight of a line.
@@ -51,8 +144,14 @@ pub struct Line {
     pub movement: String,
     /// How it differs from the plain movement.
     pub variant: Option<String>,
-    /// One entry for all rounds, or one for each number of a scheme.
+    /// Part of the work that it belongs to.
+    pub part: usize,
+    /// Around the list of its part, and when; `None`: in the list.
+    pub around: Option<When>,
+    /// One entry for all rounds, or one for each number of a scheme; none where it is done as much as possible.
     pub counts: Vec<[f64; 2]>,
+    /// More each round, in the line's unit.
+    pub rise: f64,
     /// What they count.
     pub unit: Unit,
     /// Half on each side.
@@ -73,15 +172,28 @@ pub struct Line {
     pub along: Vec<Along>,
 }
 
+/// A part of the work on one clock.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Section {
+    /// Fixed rest before it, s.
+    pub rest_before_s: u32,
+    /// Its clock.
+    pub clock: Clock,
+    /// Fixed rests: (before which line of the work, s); one after the part's last line lies between rounds.
+    pub rests: Vec<(usize, u32)>,
+}
+
 /// A workout of one version.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Work {
-    /// Its clock.
-    pub clock: Clock,
-    /// In order.
+    /// Its parts in order, at least one.
+    pub sections: Vec<Section>,
+    /// Lines of all parts in order, with those around the lists.
     pub lines: Vec<Line>,
-    /// Fixed rests: (after how many lines, seconds); a rest after the last line lies between rounds.
-    pub rests: Vec<(usize, u32)>,
+    /// Who does it together.
+    pub team: Option<Team>,
+    /// The worst round or window is the score.
+    pub lowest: bool,
 }
 
 impl Line {
@@ -124,6 +236,10 @@ impl Line {
         let implements = if kg.is_some() && self.held() > 1.0 { 2 } else { 1 };
         let mut out =
             line_text(&self.movement, &counts, self.unit, self.per_side, kg, implements, self.height_cm);
+        if self.rise != 0.0 {
+            let sign = if self.rise < 0.0 { "-" } else { "+" };
+            out.push_str(&format!(", {sign}{} each round", crate::units::plain(self.rise.abs())));
+        }
         if let Some(Weight::Percent { percent, .. }) = &self.weight {
             out.push_str(&format!(" at {} %", crate::units::plain(*percent)));
         }
@@ -139,123 +255,152 @@ impl Line {
 }
 
 impl Work {
-    /// The work of a block as written.
-    ///
-    /// # Errors
-    /// Says why the block cannot be planned: nothing to time, an unknown movement, a count that is missing.
-    pub fn from_block(block: &Block) -> Result<Work, String> {
-        let clock = match &block.format {
-            Some(Format::Rounds { n }) => Clock::Rounds(*n),
-            Some(Format::Scheme { reps }) => Clock::Scheme(reps.len() as u32),
-            Some(Format::Chipper) => Clock::Once,
-            Some(Format::Amrap { seconds }) => Clock::Amrap(*seconds),
-            Some(Format::Unread) => {
-                return Err("This format is not understood yet, so nothing is timed.".to_owned());
-            }
-            _ => return Err("This block is not scored, so nothing is timed.".to_owned()),
-        };
-        let scheme: &[u32] = match &block.format {
-            Some(Format::Scheme { reps }) => reps,
-            _ => &[],
-        };
-        let mut work = Work { clock, lines: Vec::new(), rests: Vec::new() };
-        for item in &block.items {
-            match item {
-                Item::Rest { seconds } => work.rests.push((work.lines.len(), *seconds)),
-                Item::Move(m) => work.lines.push(line(m, scheme)?),
-            }
-        }
-        if work.lines.is_empty() {
-            return Err("There is no work in this block yet.".to_owned());
-        }
-        Ok(work)
+    /// Work of one part.
+    pub fn single(clock: Clock, lines: Vec<Line>) -> Work {
+        let section = Section { rest_before_s: 0, clock, rests: Vec::new() };
+        Work { sections: vec![section], lines, team: None, lowest: false }
     }
 
-    /// Times through the list; 1 for an open-ended clock.
+    /// The clock of the first part.
+    pub fn clock(&self) -> Clock {
+        self.sections.first().map_or(Clock::Once, |s| s.clock)
+    }
+
+    /// Lines of a part's list, with their places in the work.
+    pub fn list(&self, part: usize) -> impl Iterator<Item = (usize, &Line)> {
+        self.lines.iter().enumerate().filter(move |(_, l)| l.part == part && l.around.is_none())
+    }
+
+    /// Lines around a part's list, with their places in the work.
+    pub fn around(&self, part: usize) -> impl Iterator<Item = (usize, &Line)> {
+        self.lines.iter().enumerate().filter(move |(_, l)| l.part == part && l.around.is_some())
+    }
+
+    /// Takes a line out.
+    pub fn remove(&mut self, line: usize) {
+        self.lines.remove(line);
+        for section in &mut self.sections {
+            for (at, _) in &mut section.rests {
+                *at -= usize::from(*at > line);
+            }
+        }
+    }
+
+    /// What one of a team does where everybody has windows of their own: an equal share of every count.
+    pub fn of_one(&self, team: Team) -> Work {
+        let mut work = Work { team: None, ..self.clone() };
+        for line in &mut work.lines {
+            let share = |v: f64| (v / f64::from(team.size.max(1))).ceil();
+            line.counts = line.counts.iter().map(|c| c.map(share)).collect();
+        }
+        work
+    }
+
+    /// Times through the list of the first part; 1 where that is open.
     pub fn rounds(&self) -> usize {
-        match self.clock {
-            Clock::Rounds(n) | Clock::Scheme(n) => n as usize,
-            Clock::Once | Clock::Amrap(_) => 1,
+        self.section_rounds(0)
+    }
+
+    fn section_rounds(&self, part: usize) -> usize {
+        match self.sections.get(part).map(|s| s.clock) {
+            Some(Clock::Rounds(n) | Clock::Scheme(n) | Clock::Every { n, .. } | Clock::Windows { n, .. }) => n as usize,
+            Some(Clock::Stations { rounds, .. }) => rounds as usize,
+            _ => 1,
         }
     }
 
-    /// Seconds of an open-ended clock.
-    pub fn amrap_s(&self) -> Option<f64> {
-        match self.clock {
-            Clock::Amrap(s) => Some(f64::from(s)),
-            _ => None,
+    /// Units of a line in the whole work, for one standard; `None` where it depends on the member.
+    pub fn total(&self, place: usize, standard: Standard) -> Option<f64> {
+        let line = self.lines.get(place).filter(|l| !l.counts.is_empty())?;
+        let clock = self.sections.get(line.part)?.clock;
+        let rounds = self.section_rounds(line.part);
+        let turns = match (line.around, clock) {
+            (Some(When::OnTheClock { .. } | When::OnBreak), _) => return None,
+            (Some(When::BuyIn), Clock::Windows { n, .. }) => n as usize,
+            (Some(When::BuyIn | When::CashOut | When::AfterRound(_)), _) => 1,
+            (_, Clock::Amrap(_) | Clock::UntilFailure { .. }) => return None,
+            (_, Clock::Windows { .. }) if !self.ends_with_max(line.part) => return None,
+            (Some(When::EachRoundMore), _) => rounds * rounds.saturating_sub(1) / 2,
+            (None, Clock::Alternating { n, .. } | Clock::OnOff { n, alternating: true, .. }) => {
+                let entries = self.entries(line.part);
+                let at = entries.iter().position(|e| *e == Some(place)).unwrap_or(0);
+                let (n, k) = (n as usize, entries.len().max(1));
+                n / k + usize::from(at < n % k)
+            }
+            (None, Clock::OnOff { n, .. }) => n as usize,
+            (None, _) => rounds,
+        };
+        if line.counts.len() > 1 {
+            return Some(line.counts.iter().map(|c| standard.of(*c)).sum());
         }
+        let c = line.count(0, standard);
+        Some((0..turns).map(|j| (c + line.rise * j as f64).max(0.0)).sum())
     }
 
-    /// The clock in words: `3 rounds`, `21-15-9`, `12:00 as many rounds as possible`.
+    /// Whether the last line of a part's list is done as much as possible.
+    pub fn ends_with_max(&self, part: usize) -> bool {
+        self.list(part).last().is_some_and(|(_, l)| l.counts.is_empty())
+    }
+
+    /// Entries of a part that take turns: lines by place, `None` for a rest.
+    pub fn entries(&self, part: usize) -> Vec<Option<usize>> {
+        let rests = self.sections.get(part).map_or(&[][..], |s| s.rests.as_slice());
+        let mut out = Vec::new();
+        for (i, _) in self.list(part) {
+            out.extend(rests.iter().filter(|(at, _)| *at == i).map(|_| None));
+            out.push(Some(i));
+        }
+        let last = self.list(part).last().map_or(0, |(i, _)| i + 1);
+        out.extend(rests.iter().filter(|(at, _)| *at == last).map(|_| None));
+        out
+    }
+
+    /// Whether the whole of it is done as fast as possible: the score is a time.
+    pub fn for_time(&self) -> bool {
+        self.sections.iter().any(|s| s.clock.for_time())
+    }
+
+    /// Interval of cycles whose measure is the rest that is left, s.
+    pub fn cycle_s(&self) -> Option<f64> {
+        let all: Option<Vec<u32>> = self.sections.iter().map(|s| s.clock.cycles()).collect();
+        all?.into_iter().min().map(f64::from)
+    }
+
+    /// Cycles until one fails are the score.
+    pub fn until_failure(&self) -> bool {
+        matches!(self.sections.as_slice(), [Section { clock: Clock::UntilFailure { .. }, .. }])
+    }
+
+    /// One open list: rounds of it are the score.
+    pub fn one_amrap(&self) -> bool {
+        matches!(self.sections.as_slice(), [Section { clock: Clock::Amrap(_), .. }])
+    }
+
+    /// Length in seconds where the clock fixes it.
+    pub fn clock_s(&self) -> Option<f64> {
+        let mut sum = 0u32;
+        for (part, s) in self.sections.iter().enumerate() {
+            let windows = |on: u32, off: u32, n: u32| on.saturating_mul(n).saturating_add(off.saturating_mul(n.saturating_sub(1)));
+            let entries = self.entries(part).len().max(1) as u32;
+            let length = match s.clock {
+                Clock::Amrap(t) => t,
+                Clock::Every { every_s, n } | Clock::Alternating { every_s, n } => every_s.saturating_mul(n),
+                Clock::Windows { on_s, off_s, n } | Clock::OnOff { on_s, off_s, n, alternating: true } => {
+                    windows(on_s, off_s, n)
+                }
+                Clock::Stations { on_s, off_s, rounds: n } | Clock::OnOff { on_s, off_s, n, .. } => {
+                    windows(on_s, off_s, n.saturating_mul(entries))
+                }
+                _ => return None,
+            };
+            sum = sum.saturating_add(length).saturating_add(s.rest_before_s);
+        }
+        Some(f64::from(sum))
+    }
+
+    /// The clock in words, part after part.
     pub fn clock_text(&self) -> String {
-        match self.clock {
-            Clock::Rounds(1) => "1 round".to_owned(),
-            Clock::Rounds(n) => format!("{n} rounds"),
-            Clock::Scheme(n) => format!("{n} rounds"),
-            Clock::Once => "once through".to_owned(),
-            Clock::Amrap(s) => format!("as many rounds as possible in {}", crate::units::clock(f64::from(s))),
-        }
-    }
-}
-
-fn line(m: &MoveLine, scheme: &[u32]) -> Result<Line, String> {
-    let words = || match &m.movement {
-        crate::sheet::Named::Known(id) => catalogue().name(id),
-        crate::sheet::Named::Unknown(w) => w.clone(),
-    };
-    let id = m.movement.id().ok_or_else(|| format!("Line {} waits: I do not know “{}”.", m.line, words()))?;
-    let side = if m.per_side { 2.0 } else { 1.0 };
-    let each = |n: f64| [n * side; 2];
-    let counts = match &m.count {
-        Some(Count::Each(n)) => vec![each(*n)],
-        Some(Count::ByStandard(c)) => vec![c.map(|v| v * side)],
-        Some(Count::Scheme(reps)) => reps.iter().map(|r| each(f64::from(*r))).collect(),
-        Some(Count::Max) => {
-            return Err(format!(
-                "Line {} waits: “max” needs a window of time, which is not understood yet.",
-                m.line
-            ));
-        }
-        None if scheme.is_empty() => return Err(format!("Line {} waits: it has no count.", m.line)),
-        None => scheme.iter().map(|r| each(f64::from(*r))).collect(),
-    };
-    let (weight, implements, weight_assumed) = weight(m, id);
-    Ok(Line {
-        movement: id.to_owned(),
-        variant: None,
-        counts,
-        unit: m.unit,
-        per_side: m.per_side,
-        weight,
-        weight_assumed,
-        implements,
-        height_cm: m.height_cm,
-        unbroken: m.unbroken,
-        optional: m.optional,
-        along: Vec::new(),
-    })
-}
-
-fn weight(m: &MoveLine, id: &str) -> (Option<Weight>, u8, bool) {
-    let movement = catalogue().movement(id);
-    let kind = movement.map_or(LoadKind::None, |m| m.load);
-    let pair = if kind == LoadKind::DumbbellPair { 2 } else { 1 };
-    let usual = movement.and_then(|m| m.rx_load);
-    let worded = |pick: fn(RxLoad) -> [f64; 2]| usual.map(|u| Weight::Kg(pick(u)));
-    match &m.load {
-        Some(Load::Kg { kg, implements }) => (Some(Weight::Kg(*kg)), (*implements).max(pair), false),
-        Some(Load::Percent { percent, of }) => {
-            (Some(Weight::Percent { percent: *percent, of: of.clone() }), pair, false)
-        }
-        Some(Load::Word(WordLoad::Light)) => (worded(|u| u.light), pair, true),
-        Some(Load::Word(WordLoad::Heavy)) => (worded(|u| u.heavy), pair, true),
-        Some(Load::Word(WordLoad::Moderate)) => (worded(|u| u.moderate), pair, true),
-        None if kind == LoadKind::None || kind == LoadKind::Machine => (None, 1, false),
-        None => {
-            let w = worded(|u| u.moderate);
-            let assumed = w.is_some();
-            (w, pair, assumed)
-        }
+        let parts: Vec<String> = self.sections.iter().map(|s| s.clock.text()).collect();
+        parts.join(", then ")
     }
 }

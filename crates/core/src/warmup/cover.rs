@@ -75,7 +75,7 @@ fn touches(step: &Step, movement: &str) -> bool {
 
 /// The programmer's own warm-up, line by line; drills of the catalogue bring their regions with them.
 fn written_steps(block: &Block) -> Vec<Step> {
-    let of_move = block.items.iter().filter_map(|i| match i {
+    let of_move = block.parts.iter().flat_map(|p| &p.items).filter_map(|i| match i {
         Item::Move(m) => {
             let id = m.movement.id()?;
             let movement = catalogue().movement(id)?;

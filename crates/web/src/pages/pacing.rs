@@ -96,7 +96,7 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
         tier: v.tier,
         members: members(n),
         aim: if empty { String::new() } else { s.write(p.aim) },
-        chart: chart(p, s, v.work.amrap_s().unwrap_or(0.0)),
+        chart: chart(p, s, v.work.clock_s().unwrap_or(0.0)),
         latest: s.is_time() && s.high.is_some(),
         capped: s.is_time() && s.cap_s.is_some(),
         checks: p

@@ -10,7 +10,9 @@ use crate::session::{Change, Who, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::catalogue;
-use lantern_core::sheet::{Block, Format, LiftSets, MoveLine, Problem, Reading, Severity, TotalCount, read};
+use lantern_core::sheet::{
+    Block, Format, LiftSets, LineKind, MoveLine, Part, Problem, Reading, Severity, TeamMode, TotalCount, read,
+};
 use lantern_core::units::{clock, pair, plain};
 use lantern_store::{ClassId, sheet};
 use std::collections::BTreeMap;
@@ -70,104 +72,123 @@ struct SheetPage {
 /// What each line was read as: (kind, words).
 fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str, String)> {
     let mut out = BTreeMap::new();
-    for b in &reading.sheet.blocks {
-        out.insert(b.line, block_words(b));
-        for l in &b.lifts {
-            out.insert(l.line, ("Sets", lift_words(l)));
-        }
-        for m in b.moves() {
-            out.insert(m.line, ("Work", move_words(b, m)));
+    for (line, number) in text.lines().zip(1u32..) {
+        if line.trim().starts_with("//") {
+            out.insert(number, ("", "<span class=\"u\">a comment</span>".to_owned()));
         }
     }
-    for (line, number) in text.lines().zip(1u32..) {
-        let trimmed = line.trim();
-        if trimmed.is_empty() || out.contains_key(&number) {
-            continue;
+    let lines: Vec<&str> = text.lines().collect();
+    for (number, kind) in &reading.lines {
+        let low = lines.get((*number as usize).saturating_sub(1)).map_or_else(String::new, |l| l.trim().to_lowercase());
+        if let Some(entry) = line_words(reading, *number, *kind, &low) {
+            out.insert(*number, entry);
         }
-        if trimmed.starts_with("//") {
-            out.insert(number, ("", "<span class=\"u\">a comment</span>".to_owned()));
-            continue;
-        }
-        let low = trimmed.to_lowercase();
-        let is_title = reading.sheet.title.as_ref().is_some_and(|t| low.contains(&t.to_lowercase()));
-        let noted = reading.sheet.blocks.iter().any(|b| b.notes.iter().any(|n| trimmed.contains(n.as_str())));
-        let entry = if is_title && number <= 3 {
-            ("Name", format!("<b>{}</b>", esc(reading.sheet.title.as_deref().unwrap_or_default())))
-        } else if noted {
-            ("Note", "kept word for word".to_owned())
-        } else if let Some(words) = day_words(reading, &low) {
-            words
-        } else if let Some(words) = block_at(reading, number).and_then(|b| clock_line(b, &low)) {
-            words
-        } else {
-            ("", "<span class=\"u\">read</span>".to_owned())
-        };
-        out.insert(number, entry);
     }
     out
+}
+
+fn line_words(reading: &Reading, number: u32, kind: LineKind, low: &str) -> Option<(&'static str, String)> {
+    let s = &reading.sheet;
+    let block = s.blocks.iter().rev().find(|b| b.line <= number);
+    let part = block.and_then(|b| b.parts.iter().rev().find(|p| p.line <= number).or(b.parts.first()));
+    let read_only = || ("", "<span class=\"u\">read</span>".to_owned());
+    Some(match kind {
+        LineKind::Title => ("Name", format!("<b>{}</b>", esc(s.title.as_deref().unwrap_or_default()))),
+        LineKind::Day => day_words(reading, low).unwrap_or_else(read_only),
+        LineKind::Heading => block_words(block?),
+        LineKind::Note => ("Note", "kept word for word".to_owned()),
+        LineKind::Week => {
+            let [k, n] = block?.week?;
+            ("Cycle", format!("<b>week {k}</b> of {n}"))
+        }
+        LineKind::Score => ("Score", format!("<b>{}</b>", block?.scored().words())),
+        LineKind::Keep => ("Keep", "in every version".to_owned()),
+        LineKind::Variant => ("Instead", "where that kit is missing".to_owned()),
+        LineKind::Team => {
+            let t = block?.team?;
+            let how = match t.mode {
+                TeamMode::Alternate => "whole rounds in turn",
+                TeamMode::OneWorks => "one works, the others rest",
+                TeamMode::Share => "the reps of every line shared",
+            };
+            ("Together", format!("<b>{} people</b>, {how}", t.size))
+        }
+        LineKind::Part => ("Part", rest_before(part?)),
+        LineKind::Rest => {
+            let lifts = block.is_some_and(|b| !b.lifts.is_empty());
+            ("Rest", if lifts { "between sets".to_owned() } else { "fixed, on the clock".to_owned() })
+        }
+        LineKind::Build => {
+            let b = block?.builds.iter().find(|b| b.line == number)?;
+            let name = b.movement.id().map_or_else(String::new, |id| catalogue().name(id));
+            let window = b.window_s.map_or_else(String::new, |s| format!(" in {}", clock(f64::from(s))));
+            ("Build", format!("<b>{}</b> to the day's heaviest {}{window}", esc(&name), b.reps))
+        }
+        LineKind::Sets => match block?.lifts.iter().find(|l| l.line == number) {
+            Some(l) => ("Sets", lift_words(l)),
+            None => read_only(),
+        },
+        LineKind::Clock => ("Clock", part.and_then(part_words).unwrap_or_default()),
+        LineKind::Work | LineKind::Around => match block?.moves().find(|m| m.line == number) {
+            Some(m) => (if kind == LineKind::Work { "Work" } else { "Around" }, move_words(block?, part?, m)),
+            None => read_only(),
+        },
+    })
+}
+
+fn rest_before(p: &Part) -> String {
+    if p.rest_s > 0 { format!("next, after <b>{}</b> of rest", clock(f64::from(p.rest_s))) } else { "next, straight on".to_owned() }
 }
 
 fn day_words(reading: &Reading, low: &str) -> Option<(&'static str, String)> {
     let key = low.split(':').next().unwrap_or_default().trim();
     let s = &reading.sheet;
     Some(match key {
+        "title" | "name" => ("Name", format!("<b>{}</b>", esc(s.title.as_deref().unwrap_or_default()))),
         "date" | "day" => ("When", format!("<b>{}</b>", s.date?.format("%A %-d %B %Y"))),
         "class" | "class length" => ("Class", format!("<b>{}</b>", clock(f64::from(s.class_s?)))),
         "intent" | "feel" | "stimulus" | "goal" | "intention" => {
             ("Stimulus", "<b>Your note</b>, kept word for word".to_owned())
         }
         "units" | "unit" => ("Units", "loads without a unit".to_owned()),
-        "score" => {
-            let b = s.blocks.iter().find(|b| b.score.is_some())?;
-            ("Score", format!("<b>{}</b>", b.scored().words()))
-        }
-        k if k.starts_with("sets")
-            || k.starts_with("unbroken")
-            || k.starts_with("rest")
-            || k.starts_with("limit")
-            || k.starts_with("pace")
-            || k.starts_with("round") && low.contains("<=") =>
-        {
-            ("Keep", "in every version".to_owned())
-        }
         _ => return None,
     })
 }
 
-/// The block that a line stands in.
-fn block_at(reading: &Reading, line: u32) -> Option<&Block> {
-    reading.sheet.blocks.iter().rev().find(|b| b.line < line)
-}
-
-/// A line that says the clock or the week of its block.
-fn clock_line(b: &Block, low: &str) -> Option<(&'static str, String)> {
-    if low.starts_with("week")
-        && let Some([k, n]) = b.week
-    {
-        return Some(("Cycle", format!("<b>week {k}</b> of {n}")));
-    }
-    let says =
-        ["round", "time", "rft", "amrap", "possible", "quality", "rds"].iter().any(|w| low.contains(w))
-            || low.starts_with(|c: char| c.is_ascii_digit()) && low.contains('-');
-    let words = format_words(b)?;
-    says.then_some(("Clock", words))
-}
-
-fn format_words(b: &Block) -> Option<String> {
-    Some(match &b.format {
-        Some(Format::Rounds { n }) => format!("<b>{n} rounds</b>, clock counts up"),
-        Some(Format::Scheme { reps }) => {
+/// The clock of a part in words.
+fn part_words(p: &Part) -> Option<String> {
+    let t = |s: &u32| clock(f64::from(*s));
+    Some(match p.format.as_ref()? {
+        Format::Rounds { n } => format!("<b>{n} rounds</b>, clock counts up"),
+        Format::Scheme { reps } => {
             let reps: Vec<String> = reps.iter().map(u32::to_string).collect();
             format!("<b>{}</b> for time", reps.join("-"))
         }
-        Some(Format::Chipper) => "<b>once through</b>, clock counts up".to_owned(),
-        Some(Format::Amrap { seconds }) => {
-            format!("<b>{}</b>, as many rounds as possible", clock(f64::from(*seconds)))
+        Format::Chipper => "<b>once through</b>, clock counts up".to_owned(),
+        Format::Amrap { seconds } => format!("<b>{}</b>, as many rounds as possible", t(seconds)),
+        Format::Quality { rounds, .. } if *rounds > 1 => format!("{rounds} rounds with care, unscored"),
+        Format::Quality { .. } => "with care, unscored".to_owned(),
+        Format::Every { seconds, n } => format!("<b>every {}</b>, {n} times{}", t(seconds), in_all(p)),
+        Format::EveryAlternating { seconds, n } => {
+            format!("<b>every {}</b>, a line in turn, {n} times{}", t(seconds), in_all(p))
         }
-        Some(Format::Quality { rounds, .. }) if *rounds > 1 => format!("{rounds} rounds with care, unscored"),
-        Some(Format::Quality { .. }) => "with care, unscored".to_owned(),
-        _ => return None,
+        Format::EveryUntilFailure { seconds } => format!("<b>every {}</b> until a cycle is not finished", t(seconds)),
+        Format::Intervals { on, off, n } => {
+            format!("<b>{n} windows</b> of {}, {} rest{}", t(on), t(off), in_all(p))
+        }
+        Format::Stations { on, off, rounds } => {
+            format!("<b>{rounds} rounds</b> of stations, {} on, {} off{}", t(on), t(off), in_all(p))
+        }
+        Format::OnOff { on, off, n, alternating } => {
+            let how = if *alternating { "in turn" } else { "on each line" };
+            format!("<b>{n} times</b> {} on, {} off, {how}{}", t(on), t(off), in_all(p))
+        }
+        Format::Sets | Format::BuildToMax | Format::ClimbingSingles => return None,
     })
+}
+
+fn in_all(p: &Part) -> String {
+    p.clock_s().map_or_else(String::new, |s| format!(" · {} in all", clock(f64::from(s))))
 }
 
 fn block_words(b: &Block) -> (&'static str, String) {
@@ -194,7 +215,7 @@ fn block_words(b: &Block) -> (&'static str, String) {
         parts.push(format!("target {}", s.window_text()));
     }
     if parts.is_empty() {
-        parts.extend(format_words(b));
+        parts.extend(part_words(b.first()));
     }
     if parts.is_empty() && !b.lifts.is_empty() {
         let sets: usize = b.lifts.iter().map(|l| l.reps.len()).sum();
@@ -223,7 +244,7 @@ fn lift_words(l: &LiftSets) -> String {
     format!("<b>{}</b>, {sets}{}{}", esc(&name), percent.unwrap_or_default(), every.unwrap_or_default())
 }
 
-fn move_words(b: &Block, m: &MoveLine) -> String {
+fn move_words(b: &Block, p: &Part, m: &MoveLine) -> String {
     let Some(id) = m.movement.id() else { return "of something".to_owned() };
     let total = b.totals().into_iter().find(|t| t.movement == id).and_then(|t| t.count);
     let suffix = match m.unit.suffix() {
@@ -243,7 +264,7 @@ fn move_words(b: &Block, m: &MoveLine) -> String {
     format!(
         "<b>{}</b>{load}{}",
         esc(&catalogue().name(id)),
-        if b.rounds() > 1 || m.count.is_none() { all } else { String::new() }
+        if p.rounds() > 1 || m.count.is_none() { all } else { String::new() }
     )
 }
 

@@ -166,7 +166,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         .map(|v| VersionView {
             tier: v.tier,
             members: members(w.members_of(v.tier).len()),
-            clock: if v.work.clock == full.work.clock { String::new() } else { v.work.clock_text() },
+            clock: if v.work.clock() == full.work.clock() { String::new() } else { v.work.clock_text() },
             made_for: format!("made for {}", v.made_for),
             changes: v.changes.clone(),
         })

@@ -161,7 +161,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
     let w = page.plan.workouts.iter().find(|w| w.waits.is_none());
     let s = w.and_then(|w| w.stimulus.as_ref());
     let first = w.and_then(|w| w.versions.first());
-    let clocked = first.and_then(|v| v.work.amrap_s());
+    let clocked = first.and_then(|v| v.work.clock_s());
     let paced = w.map_or(0.0, |w| {
         w.pace.iter().filter_map(|p| p.checkpoints.last()).map(|c| c.on_pace).fold(0.0, f64::max)
     });
