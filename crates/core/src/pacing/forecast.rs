@@ -7,8 +7,14 @@ use super::run::{simulate_tasks, tasks_for};
 use super::workout::{Scored, Workout};
 use crate::units::Provenance;
 use rand::SeedableRng;
+use rayon::prelude::*;
 use rand_distr::{Distribution, StandardNormal};
 use rand_pcg::Pcg64Mcg;
+
+/// A run is stopped after so many caps: the member cannot do this, whatever the time (pacing model, cost).
+const HOPELESS_CAPS: f64 = 3.0;
+/// Runs of one member that one core does in one piece.
+const RUNS_TOGETHER: usize = 25;
 
 /// How well a member's engine, speed and each group are known.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -126,7 +132,14 @@ pub fn forecast(
     runs: u32,
     seed: u64,
 ) -> Forecast {
+    // a run that takes many caps says no more than one that never ends
+    let hopeless = workout.cap.filter(|_| workout.scored == Scored::Time).map(|c| HOPELESS_CAPS * c);
+    let watched = Workout { cap: hopeless.or(workout.cap), ..workout.clone() };
+    let workout_cap = workout.cap;
+    let workout = &watched;
     let mut scores: Vec<f64> = (0..runs)
+        .into_par_iter()
+        .with_min_len(RUNS_TOGETHER)
         .map(|i| {
             let mut rng = Pcg64Mcg::seed_from_u64(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ u64::from(i));
             let d = draw(known, &mut rng);
@@ -140,13 +153,13 @@ pub fn forecast(
                 .collect();
             let drawn = athlete.with_factors(d.engine, d.cycle, &d.groups, d.reserve);
             let tasks = tasks_for(workout, &drawn, &residuals);
-            let run = simulate_tasks(workout, &drawn, &tasks, policy, false, false);
+            let run = simulate_tasks(workout, &drawn, &tasks, policy, hopeless.is_some(), false);
             let score = run.score(workout.scored);
             if workout.scored == Scored::Margin { score } else { score * d.noise }
         })
         .collect();
     scores.sort_by(f64::total_cmp);
-    Forecast { scores, scored: workout.scored, cap: workout.cap }
+    Forecast { scores, scored: workout.scored, cap: workout_cap }
 }
 
 /// One believable true member behind what is known about them, drawn from the same uncertainty as the runs of a forecast

@@ -2,73 +2,100 @@
 //! here and nothing that stays the same from rep to rep is computed twice.
 
 use super::params::*;
+use super::reserve::{SERIES_END, exp_minus, exp_minus_series};
 use super::sets::End;
 use super::state::Sim;
 use super::task::{Pace, Task};
 use super::trace::Did;
 
-/// One reserve in use, taken out of the state for the length of a set.
+/// The reserves in use, taken out of the state for the length of a set; the first is the primary one.
 #[derive(Clone, Copy)]
-struct Used {
-    r: f64,
-    c: f64,
+struct Used<const N: usize> {
+    r: [f64; N],
+    c: [f64; N],
     /// Cost of one step.
-    k: f64,
-    group: usize,
+    k: [f64; N],
 }
 
-/// exp(-x) for small x >= 0; the series is exact to 1e-11 below a quarter, which covers nearly every rep.
-#[inline]
-fn exp_minus(x: f64) -> f64 {
-    if x > 0.25 {
-        return (-x).exp();
-    }
-    let y = x * x;
-    // even and odd terms apart, so that they are computed side by side
-    let even = 1.0 + y * (1.0 / 2.0 + y * (1.0 / 24.0 + y * (1.0 / 720.0 + y / 40320.0)));
-    let odd = 1.0 + y * (1.0 / 6.0 + y * (1.0 / 120.0 + y / 5040.0));
-    even - x * odd
-}
-
-/// Can the next rep be done?
-#[inline]
-fn next_rep(used: &[Used]) -> Option<End> {
-    for u in used {
-        if u.k > 1.25 * u.c {
-            return Some(End::Cannot);
+impl<const N: usize> Used<N> {
+    /// Can the next rep be done?
+    #[inline]
+    fn next_rep(&self) -> Option<End> {
+        // nearly always it can: one test over all, without branches, before the exact one
+        let mut doubtful = false;
+        for ((r, c), k) in self.r.iter().zip(&self.c).zip(&self.k) {
+            doubtful |= (0.8 * k > *c) | (*r < *k);
         }
-        if u.r < 0.999 * u.k && u.r < 0.96 * u.c {
-            return Some(End::Forced);
+        if doubtful { self.which_ends() } else { None }
+    }
+
+    fn which_ends(&self) -> Option<End> {
+        for ((r, c), k) in self.r.iter().zip(&self.c).zip(&self.k) {
+            if *k > 1.25 * c {
+                return Some(End::Cannot);
+            }
+            if *r < 0.999 * k && *r < 0.96 * c {
+                return Some(End::Forced);
+            }
+        }
+        None
+    }
+
+    /// One rep's cost, with the recovery that goes on during it.
+    #[inline]
+    fn spend(&mut self, first: f64, x: f64, slow: f64) {
+        // the exponent of every reserve is at most x: one branch for all of them
+        if x < SERIES_END {
+            self.lower(first, slow, |r| exp_minus_series(x / (1.0 + BETA - BETA * r)));
+        } else {
+            self.lower(first, slow, |r| exp_minus(x / (1.0 + BETA - BETA * r)));
         }
     }
-    None
-}
 
-/// One rep's cost on one reserve, with the recovery that goes on during it.
-#[inline]
-fn spend(u: &mut Used, first: f64, x: f64, slow: f64) {
-    let k = u.k * first;
-    let m = if u.r < R_DEEP { 1.0 + B_DEEP * (1.0 - u.r / R_DEEP) } else { 1.0 };
-    let ceiling = 1.0 - (1.0 - u.c) * slow;
-    let left = ceiling - (u.c - u.r) * exp_minus(x / (1.0 + BETA * (1.0 - u.r))) - k * m;
-    u.c = ceiling - PHI * m * m * k * (ceiling - C_MIN).max(0.0) / (1.0 - C_MIN);
-    u.r = left.max(0.0);
+    #[inline]
+    fn lower(&mut self, first: f64, slow: f64, kept: impl Fn(f64) -> f64) {
+        const LOWERED: f64 = PHI / (1.0 - C_MIN);
+        const STEEP: f64 = B_DEEP / R_DEEP;
+        for ((r, c), k) in self.r.iter_mut().zip(&mut self.c).zip(&self.k) {
+            let k = k * first;
+            // 1 above the deep zone, 1 + B_DEEP at its bottom
+            let m = (1.0 + B_DEEP - STEEP * *r).max(1.0);
+            let cost = k * m;
+            let ceiling = 1.0 - (1.0 - *c) * slow;
+            let left = ceiling - (*c - *r) * kept(*r) - cost;
+            *c = ceiling - LOWERED * m * cost * (ceiling - C_MIN).max(0.0);
+            *r = left.max(0.0);
+        }
+    }
 }
 
 impl Sim<'_> {
-    /// One set of `s` steps, rep by rep: steps done and why it ended.
-    #[allow(clippy::too_many_lines)] // one loop in the order of the model; splitting it hides the order
+    /// One set of `s` steps: steps done and why it ended. The state is up to date (`plan_set`) but for a rest since.
     pub(super) fn set(&mut self, task: &Task, s: f64, scale: f64, unit: f64, line: usize) -> (f64, End) {
         self.touch_all(task);
+        // the number of reserves is known to the compiler, so that the loop over them has no branches
+        match task.used {
+            0 | 1 => self.reps::<1>(task, s, scale, unit, line),
+            2 => self.reps::<2>(task, s, scale, unit, line),
+            3 => self.reps::<3>(task, s, scale, unit, line),
+            4 => self.reps::<4>(task, s, scale, unit, line),
+            _ => self.reps::<5>(task, s, scale, unit, line),
+        }
+    }
+
+    /// The loop, rep by rep.
+    #[allow(clippy::too_many_lines)] // one loop in the order of the model; splitting it hides the order
+    fn reps<const N: usize>(&mut self, task: &Task, s: f64, scale: f64, unit: f64, line: usize) -> (f64, End) {
         let p = self.policy;
         let (from, engine, full) = (self.t, self.engine(), self.athlete.reserve);
-        let mut taken = [Used { r: 1.0, c: 1.0, k: 0.0, group: 0 }; 5];
-        for (slot, u) in taken.iter_mut().zip(task.reserves()) {
+        let mut used = Used::<N> { r: [1.0; N], c: [1.0; N], k: [0.0; N] };
+        for (i, u) in task.reserves().iter().take(N).enumerate() {
             let of = |a: &[f64; 7]| a.get(u.group).copied().unwrap_or(1.0);
-            *slot = Used { r: of(&self.r), c: of(&self.c), k: u.cost * scale, group: u.group };
+            if let (Some(r), Some(c), Some(k)) = (used.r.get_mut(i), used.c.get_mut(i), used.k.get_mut(i)) {
+                (*r, *c, *k) = (of(&self.r), of(&self.c), u.cost * scale);
+            }
         }
-        let Some(used) = taken.get_mut(..task.used.min(5)) else { return (0.0, End::Done) };
-        let kp = used.first().map_or(0.0, |u| u.k);
+        let kp = used.k.first().copied().unwrap_or(0.0);
         let erg = matches!(task.pace, Pace::ErgMetres | Pace::ErgCalories);
         let run = task.pace == Pace::Run;
         let held = task.flow && !p.hot;
@@ -79,14 +106,14 @@ impl Sim<'_> {
                 why = End::Minute;
                 break;
             }
-            if let Some(end) = next_rep(used) {
+            if let Some(end) = used.next_rep() {
                 why = end;
                 break;
             }
             let share = w * per_full;
             let empty = 1.0 - share;
             let empty2 = empty * empty;
-            let (rp, cp) = used.first().map_or((1.0, 1.0), |u| (u.r, u.c));
+            let (rp, cp) = used.r.first().zip(used.c.first()).map_or((1.0, 1.0), |(r, c)| (*r, *c));
             let economy = 1.0 + B_W * empty2;
             let first = if got == 0.0 { 1.0 + task.start } else { 1.0 };
             let (mut c, mut busy, energy);
@@ -153,16 +180,14 @@ impl Sim<'_> {
             self.segment_spent += cost;
             let x = (RHO * busy + c - busy) / (TAU * (1.0 + A_TAU * empty));
             let slow = exp_minus(c / TAU_SLOW);
-            for u in used.iter_mut() {
-                spend(u, first, x, slow);
-            }
+            used.spend(first, x, slow);
         }
         let (to, cut) = (t, why == End::Deadline);
-        for u in used.iter() {
-            if let (Some(r), Some(c), Some(at)) =
+        for ((u, r), c) in task.reserves().iter().zip(&used.r).zip(&used.c) {
+            if let (Some(slot_r), Some(slot_c), Some(at)) =
                 (self.r.get_mut(u.group), self.c.get_mut(u.group), self.touched.get_mut(u.group))
             {
-                (*r, *c) = (u.r, u.c);
+                (*slot_r, *slot_c) = (*r, *c);
                 if got > 0.0 || cut {
                     *at = to;
                 }

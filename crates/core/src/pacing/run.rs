@@ -91,7 +91,7 @@ pub fn simulate_tasks(
     log: bool,
 ) -> Run {
     if workout.team.is_some() {
-        return with_equals(workout, athlete, tasks, policy, log);
+        return with_equals(workout, athlete, tasks, policy, capped, log);
     }
     let mut sim = Sim::new(workout, athlete, tasks, policy, capped, log);
     let ok = sim.run_all(&workout.body, None);

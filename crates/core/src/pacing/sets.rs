@@ -47,10 +47,11 @@ impl Sim<'_> {
             if self.available(task, 0.0, false) < 1.0 {
                 wait = self.wait_for(task, left.min(3.0), p.theta);
             }
-        } else if self.available(task, p.theta, false) >= left {
-            size = left;
         } else {
             let now = self.available(task, p.theta, false);
+            if now >= left {
+                return (left.max(1.0), self.engine_wait(task), false);
+            }
             let full = self.available(task, p.theta, true).max(1.0);
             let cap = (p.sigma * full).min(full - 0.01).max(1.0);
             let equal = (left / (left / cap - 1e-9).ceil() - 1e-9).ceil();

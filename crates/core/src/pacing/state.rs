@@ -4,7 +4,7 @@
 use super::athlete::Athlete;
 use super::params::*;
 use super::policy::{Policy, Progress};
-use super::reserve::{deep_reps, recover};
+use super::reserve::{deep_reps, exp_minus, recover};
 use super::task::Task;
 use super::trace::{Did, Span};
 use super::workout::{Node, Workout};
@@ -149,7 +149,7 @@ impl<'a> Sim<'a> {
         let dt = self.t - *at;
         if dt > 0.0 {
             let deficit = *c - *r;
-            let ceiling = 1.0 - (1.0 - *c) * (-dt / TAU_SLOW).exp();
+            let ceiling = 1.0 - (1.0 - *c) * exp_minus(dt / TAU_SLOW);
             let tau = TAU * (1.0 + A_TAU * (1.0 - self.w / self.athlete.reserve));
             *r = ceiling - recover(deficit, 1.0 + BETA * (1.0 - ceiling), dt / tau);
             *c = ceiling;
@@ -173,7 +173,7 @@ impl<'a> Sim<'a> {
         }
         if dt > 0.0 {
             let full = self.athlete.reserve;
-            self.w = full - (full - self.w) * (-self.engine() * dt / full).exp();
+            self.w = full - (full - self.w) * exp_minus(self.engine() * dt / full);
             self.t += dt;
         }
         whole

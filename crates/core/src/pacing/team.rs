@@ -159,10 +159,16 @@ impl<'a> Together<'a> {
 }
 
 /// One run of a team: its members with their tasks and pacing, in the order of their turns.
-pub fn simulate_team(workout: &Workout, members: &[(&Athlete, &[Task])], policy: &Policy, log: bool) -> TeamRun {
+pub fn simulate_team(
+    workout: &Workout,
+    members: &[(&Athlete, &[Task])],
+    policy: &Policy,
+    capped: bool,
+    log: bool,
+) -> TeamRun {
     let k = members.len().max(1);
     let shared = workout.team.as_ref().map_or(&[][..], |(_, s)| s.as_slice());
-    let end = workout.cap.unwrap_or(GUARD);
+    let end = workout.cap.filter(|_| capped).unwrap_or(GUARD);
     let sims = members
         .iter()
         .map(|(a, tasks)| {
@@ -228,11 +234,12 @@ pub(super) fn with_equals(
     athlete: &Athlete,
     tasks: &[Task],
     policy: &Policy,
+    capped: bool,
     log: bool,
 ) -> Run {
     let size = workout.team.as_ref().map_or(1, |(n, _)| *n as usize);
     let members = vec![(athlete, tasks); size];
-    let run = simulate_team(workout, &members, policy, log);
+    let run = simulate_team(workout, &members, policy, capped, log);
     Run {
         time: run.time,
         done: run.done,
@@ -257,5 +264,5 @@ pub fn simulate_partners(workout: &Workout, members: &[&Athlete]) -> TeamRun {
     let tasks: Vec<Vec<Task>> = members.iter().map(|a| tasks_for(workout, a, &[])).collect();
     let pairs: Vec<(&Athlete, &[Task])> =
         members.iter().zip(&tasks).map(|(a, t)| (*a, t.as_slice())).collect();
-    simulate_team(workout, &pairs, &Policy::default(), false)
+    simulate_team(workout, &pairs, &Policy::default(), true, false)
 }

@@ -2,7 +2,7 @@
 
 use super::clean::Line;
 use super::model::{Build, Named};
-use super::quantity::{TIME, catch, group, pattern, read_clock};
+use super::quantity::{TIME, catch, group, has_any, pattern, read_clock};
 use crate::movement::{Found, catalogue};
 
 pattern!(
@@ -19,6 +19,9 @@ pattern!(
 /// Reads a build; `lift`: a lift named on an earlier line. The movement stays unknown, perhaps empty, when the line
 /// names none.
 pub(super) fn read_build(line: &Line, lift: Option<&Named>) -> Option<Build> {
+    if !has_any(&line.low, &["build", "find", "establish", "work", "climb", "take"]) {
+        return None;
+    }
     let c = catch(&BUILD, &line.low)?;
     let reps = match group(&c, "word") {
         Some("single") => 1,

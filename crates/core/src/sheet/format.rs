@@ -3,7 +3,7 @@
 
 use super::clean::Line;
 use super::model::{BlockKind, Format};
-use super::quantity::{TIME, catch, group, pattern, place, read_clock};
+use super::quantity::{TIME, catch, group, has_any, pattern, place, read_clock};
 use super::windows::read_windows;
 
 pattern!(
@@ -75,9 +75,14 @@ fn simple(low: &str, kind: BlockKind) -> Option<Format> {
             Format::Quality { rounds: n, scheme: Vec::new() }
         });
     }
-    if let Some(c) = catch(&AMRAP, low) {
+    if has_any(low, &["amrap", "possible"])
+        && let Some(c) = catch(&AMRAP, low)
+    {
         let t = group(&c, "t").or(group(&c, "u")).and_then(|t| read_clock(t, 60.0)).unwrap_or(0);
         return (t > 0).then_some(Format::Amrap { seconds: t });
+    }
+    if !low.contains(" to ") {
+        return None;
     }
     let c = catch(&COUNTDOWN, low)?;
     let n = |g| group(&c, g).and_then(|n| n.parse::<u32>().ok()).unwrap_or(1).clamp(1, 200);

@@ -3,7 +3,7 @@
 use super::clean::Line;
 use super::model::{Count, Load, MoveLine, Named, PercentBase, Tempo, WeightUnit, WordLoad};
 use super::problem::{Problem, Severity};
-use super::quantity::{NUM, catch, group, pattern, place, read_clock, read_number};
+use super::quantity::{NUM, catch, group, has_any, pattern, place, read_clock, read_number};
 use crate::movement::{Found, LoadKind, Movement, canonical_words, catalogue};
 use crate::units::{KG_PER_LB, Unit};
 use regex::Captures;
@@ -63,7 +63,9 @@ pub(super) fn split_work(line: &Line, scheme: bool) -> Vec<Line> {
     if scheme && let Some(two) = two_named(line) {
         return two.to_vec();
     }
-    let Some(pattern) = NEXT_WORK.as_ref() else { return vec![line.clone()] };
+    let Some(pattern) = NEXT_WORK.as_ref().filter(|_| has_any(&line.low, &[",", ";", "+"])) else {
+        return vec![line.clone()];
+    };
     let mut cuts: Vec<(usize, usize)> = Vec::new();
     for m in pattern.find_iter(&line.low) {
         let begin = m.start() + m.as_str().len() - m.as_str().trim_start_matches([',', ';', '+', ' ']).len();
@@ -202,7 +204,9 @@ pub(super) fn read_move(line: &Line, around: &Around, problems: &mut Vec<Problem
     let line = &line;
     let mut line = line.clone();
     let mut rise = None;
-    if let Some(c) = catch(&RISING, &line.low) {
+    if has_any(&line.low, &["+", "add", "increas", "round", "cycle", "(-"])
+        && let Some(c) = catch(&RISING, &line.low)
+    {
         let said = ["a", "b", "c"].iter().find_map(|g| group(&c, g)).unwrap_or("");
         rise = said.replace(['+', ' '], "").parse::<f64>().ok().filter(|r| *r != 0.0);
         let at = place(&c);

@@ -24,7 +24,14 @@ pub(super) const NUM: &str = r"(?:\d{1,3}(?:,\d{3})+\b|\d{1,6}(?:[.,]\d{1,2})?)"
 
 /// What a pattern catches in a text.
 pub(super) fn catch<'t>(pattern: &Pattern, text: &'t str) -> Option<Captures<'t>> {
-    pattern.as_ref().and_then(|r| r.captures(text))
+    // most lines match most patterns not, and saying so needs no room for groups
+    pattern.as_ref().filter(|r| r.is_match(text)).and_then(|r| r.captures(text))
+}
+
+/// Whether a text holds any of some words. Most lines hold none of the words that a costly pattern needs, and looking
+/// for them first keeps reading fast.
+pub(super) fn has_any(text: &str, words: &[&str]) -> bool {
+    words.iter().any(|w| text.contains(w))
 }
 
 /// A named group's text, or nothing.

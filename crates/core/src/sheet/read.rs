@@ -365,6 +365,9 @@ impl Reader {
     }
 
     fn variant(&mut self, line: &Line, draft: &mut Draft) -> bool {
+        if !line.low.contains(':') {
+            return false;
+        }
         let Some(c) = catch(&VARIANT, &line.low) else { return false };
         let what = group(&c, "what").unwrap_or("").split_whitespace().collect::<Vec<_>>().join(" ");
         let what = if what.ends_with("home") { "home".to_owned() } else { what };
@@ -383,6 +386,9 @@ impl Reader {
     }
 
     fn rest(&mut self, line: &Line, draft: &mut Draft) -> bool {
+        if !line.low.contains("rest") {
+            return false;
+        }
         let Some(c) = catch(&REST, &line.low) else { return false };
         let text = group(&c, "t").or(group(&c, "u")).unwrap_or("");
         // a bare number after rest is seconds from 15 on: nobody rests for 90 minutes
@@ -641,6 +647,9 @@ impl Reader {
 
 /// `3 rounds for time, rest 2:00 between rounds`: the clock, and the rest that lies between its rounds, s.
 fn rest_after_clock(line: &Line, kind: BlockKind) -> (Line, Option<u32>) {
+    if !line.low.contains("rest") {
+        return (line.clone(), None);
+    }
     let Some(c) = catch(&CLOCK_REST, &line.low) else { return (line.clone(), None) };
     let head = c.name("head").map_or(0..0, |m| m.range());
     let head = line.slice(head.start, head.end);

@@ -3,7 +3,7 @@
 
 use super::clean::Line;
 use super::model::{Team, TeamMode, WeightUnit, When};
-use super::quantity::{Pattern, TIME, catch, group, pattern, place, read_clock, read_number};
+use super::quantity::{Pattern, TIME, catch, group, has_any, pattern, place, read_clock, read_number};
 use super::windows::read_windows;
 use crate::units::KG_PER_LB;
 use regex::Captures;
@@ -89,6 +89,10 @@ pub(super) struct Ladder {
 pub(super) fn read_structure(line: &Line, clocked: bool, units: WeightUnit) -> Option<Said> {
     let low = line.low.as_str();
     let rest = |c: &Captures<'_>| line.from(c.name("line").map_or(line.text.len(), |m| m.start()));
+    // a line that begins with a number is work, but for what stands behind it
+    if low.starts_with(|c: char| c.is_ascii_digit()) && !has_any(low, &["buy", "cash", "ladder", "rep", "each"]) {
+        return None;
+    }
     let filled = |l: Line| (!l.text.is_empty()).then_some(l);
     if let Some(c) = catch(&THEN, low) {
         return Some(Said::Then(filled(rest(&c))));
@@ -102,7 +106,9 @@ pub(super) fn read_structure(line: &Line, clocked: bool, units: WeightUnit) -> O
     if let Some(c) = catch(&CASH_OUT, low) {
         return Some(Said::Around(When::CashOut, rest(&c)));
     }
-    if let Some(c) = catch(&AROUND_AFTER, low) {
+    if has_any(low, &["buy", "cash"])
+        && let Some(c) = catch(&AROUND_AFTER, low)
+    {
         let when = if group(&c, "what")?.starts_with('b') { When::BuyIn } else { When::CashOut };
         let m = c.name("line")?;
         return Some(Said::Around(when, line.slice(m.start(), m.end())));
@@ -174,6 +180,9 @@ fn small_number(word: &str) -> Option<u32> {
 }
 
 fn ladder(line: &Line, units: WeightUnit) -> Option<Ladder> {
+    if !has_any(&line.low, &["ladder", "rep", "each"]) {
+        return None;
+    }
     let c = catch(&LADDER, &line.low)?;
     // without the word, reps at several loads must be said outright; a single load or a band is none
     let said = group(&c, "word").is_some()
@@ -223,6 +232,12 @@ pub(super) struct Together {
 
 /// Takes pairs and teams out of a line. `before`: the block has a team already, so its mode may stand alone.
 pub(super) fn take_team(line: &Line, before: Option<Team>) -> Option<Together> {
+    const WORDS: [&str; 13] = [
+        "pair", "team", "partner", "trio", "threes", "altern", "switch", "swap", "trad", " go", "one ", "shar", "split",
+    ];
+    if !has_any(&line.low, &WORDS) && !line.low.contains("partition") {
+        return None;
+    }
     let mut rest = line.clone();
     // words in brackets belong to a movement
     let bracket = line.low.find('(').unwrap_or(line.low.len());

@@ -1,7 +1,7 @@
 //! Clocks with cycles and windows: every so often, intervals, stations, on and off.
 
 use super::model::Format;
-use super::quantity::{Pattern, TIME, catch, group, pattern, read_clock, read_number};
+use super::quantity::{Pattern, TIME, catch, group, has_any, pattern, read_clock, read_number};
 use regex::Captures;
 
 /// Cycles of a clock whose number is not written: one hour is never longer.
@@ -84,6 +84,12 @@ pub(super) fn read_windows(low: &str) -> Option<Format> {
     if let Some(format) = many_amraps(low) {
         return Some(format);
     }
+    let cycle_words = has_any(low, &["mom", "every", "each", "on the", "em "]);
+    let window_words = has_any(low, &[" x", "x ", "round", "rds", "set", "station", "interval", " for "])
+        && has_any(low, &["/", "on", "off", "rest", "work"]);
+    if !cycle_words && !window_words {
+        return None;
+    }
     let (text, alternating) = match without(&ALTERNATE, low) {
         Some(rest) => (rest, true),
         None => (low.to_owned(), false),
@@ -93,6 +99,9 @@ pub(super) fn read_windows(low: &str) -> Option<Format> {
 
 /// `5 x amrap 3:00, rest 1:00`: windows, each an open list of its own.
 fn many_amraps(low: &str) -> Option<Format> {
+    if !low.contains("amrap") {
+        return None;
+    }
     let c = catch(&MANY_AMRAPS, low)?;
     let n = number(&c, &["n", "m"]).filter(|n| *n > 0)?;
     let on = time(&c, &["t", "u", "v"], 60.0)?;

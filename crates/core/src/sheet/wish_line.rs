@@ -4,7 +4,7 @@ use super::clean::Line;
 use super::model::{Block, Score, Target, TargetUnit, Wish};
 use super::movement_line::problem;
 use super::problem::{Problem, Severity};
-use super::quantity::{NUM, TIME, catch, group, pattern, place, read_clock, read_number};
+use super::quantity::{NUM, TIME, catch, group, has_any, pattern, place, read_clock, read_number};
 use crate::movement::{Found, catalogue};
 use regex::Captures;
 
@@ -34,7 +34,9 @@ pattern!(SCORE, r"^score\s*:?\s*(?P<what>.+)$");
 /// Takes `cap` and `target` out of a line into the block; what stays keeps its columns.
 pub(super) fn take_cap_and_target(line: &Line, block: &mut Block, problems: &mut Vec<Problem>) -> Line {
     let mut rest = line.clone();
-    if let Some(c) = catch(&TARGET, &rest.low) {
+    if rest.low.contains("target")
+        && let Some(c) = catch(&TARGET, &rest.low)
+    {
         let at = place(&c);
         read_target(line, &c, block, problems);
         rest.blank(at);
@@ -95,6 +97,9 @@ fn read_target(line: &Line, c: &Captures<'_>, block: &mut Block, problems: &mut 
 
 /// `cap 12:00` goes before `12:00 cap`: a number before the word may be that of the workout.
 fn catch_cap(low: &str) -> Option<Captures<'_>> {
+    if !has_any(low, &["cap", "limit", "tc", "t.c"]) {
+        return None;
+    }
     catch(&CAP, low).or_else(|| catch(&TIME_CAP, low))
 }
 
@@ -105,6 +110,9 @@ fn cap_in(line: &Line) -> Option<u32> {
 /// A stimulus or score line; whether it was one.
 pub(super) fn read_wish(line: &Line, block: &mut Block, problems: &mut Vec<Problem>) -> bool {
     let low = line.low.as_str();
+    if low.starts_with(|c: char| c.is_ascii_digit()) {
+        return false;
+    }
     let mut known = |c: &Captures<'_>| -> Option<String> {
         let m = c.name("m")?;
         let words: Vec<&str> = m.as_str().split_whitespace().collect();

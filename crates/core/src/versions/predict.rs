@@ -192,7 +192,7 @@ fn of_forecast(
             if middle.is_finite() {
                 format!("This would take about {}: scale this.", crate::units::clock(middle))
             } else {
-                "Most runs never end: scale this.".to_owned()
+                "Most runs take more than three caps or never end: scale this.".to_owned()
             }
         })
     });
