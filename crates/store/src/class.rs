@@ -124,6 +124,36 @@ pub fn change_bookings(conn: &mut PgConnection, gym: GymId, id: ClassId, booked:
     })
 }
 
+/// Makes a class on another day from one: the same hour, length, coach and bookings, with a sheet of its own.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn copy(
+    conn: &mut PgConnection,
+    gym: GymId,
+    id: ClassId,
+    day: chrono::NaiveDate,
+    sheet: &str,
+) -> Result<ClassId> {
+    let from = find(conn, gym, id)?;
+    let coach = classes::table
+        .find((gym.0, id.0))
+        .select(classes::coach_id)
+        .first::<Option<Uuid>>(conn)?;
+    let booked = bookings(conn, gym, id)?.into_iter().map(|b| b.member).collect();
+    conn.transaction(|conn| {
+        let session = crate::sheet::add(conn, gym, day, sheet)?;
+        let new = NewClass {
+            session,
+            starts_at: day.and_time(from.starts_at.time()),
+            length_s: from.length_s,
+            coach: coach.map(AccountId),
+            booked,
+        };
+        add(conn, gym, &new)
+    })
+}
+
 /// What a class is read from: its row and its coach's name.
 macro_rules! columns {
     () => {

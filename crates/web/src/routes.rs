@@ -2,7 +2,7 @@
 
 use crate::assets;
 use crate::pages::{
-    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, signin, stimulus, versions,
+    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, sheets, signin, stimulus, versions,
     warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
@@ -31,8 +31,14 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/sheet/read", post().to(sheet::read_part))
         .route("/classes/{id}/sheet/check", post().to(sheet::check))
         .route("/classes/{id}/sheet/take", post().to(sheet::take))
+        .route("/classes/{id}/sheet/canonical", post().to(sheet::tidy))
+        .route("/classes/{id}/sheet/copy", post().to(sheet::copy))
+        .route("/sheet-words", get().to(sheet::completions))
+        .route("/sheets", get().to(sheets::show))
         // plan
-        .route("/classes/{id}/stimulus", get().to(stimulus::show))
+        .service(
+            resource("/classes/{id}/stimulus").route(get().to(stimulus::show)).route(post().to(stimulus::change)),
+        )
         .route("/classes/{id}/hour", get().to(hour::show))
         .route("/classes/{id}/length", post().to(hour::length))
         .route("/classes/{id}/warm-up", get().to(warm_up::show))

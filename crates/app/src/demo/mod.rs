@@ -37,6 +37,21 @@ const WEEK: [&str; 6] = [
     include_str!("../../../../demo/sheets/06-net-loft.sheet.txt"),
 ];
 
+/// A second class on each day of the week, so that every clock of the sheet language is there: hour, minute, sheet.
+const ALSO: [(u32, u32, &str); 9] = [
+    (12, 15, include_str!("../../../../demo/sheets/31-signal-mast.sheet.txt")),
+    (12, 15, include_str!("../../../../demo/sheets/32-tide-table.sheet.txt")),
+    (12, 15, include_str!("../../../../demo/sheets/33-rising-water.sheet.txt")),
+    (12, 15, include_str!("../../../../demo/sheets/34-gangway.sheet.txt")),
+    (12, 15, include_str!("../../../../demo/sheets/35-market-stalls.sheet.txt")),
+    (12, 15, include_str!("../../../../demo/sheets/36-two-boats.sheet.txt")),
+    (7, 0, include_str!("../../../../demo/sheets/37-three-locks.sheet.txt")),
+    (7, 0, include_str!("../../../../demo/sheets/38-bell-buoy.sheet.txt")),
+    (7, 0, include_str!("../../../../demo/sheets/39-knot-board.sheet.txt")),
+];
+/// Members in a second class.
+const ALSO_MEMBERS: usize = 9;
+
 /// The sessions of the two weeks before.
 const PAST: [&str; 10] = [
     include_str!("../../../../demo/sheets/11-ferry-line.sheet.txt"),
@@ -132,9 +147,27 @@ fn fill(conn: &mut Conn, now: NaiveDateTime) -> lantern_store::Result<()> {
     for (i, text) in PAST.iter().enumerate() {
         let i = i as i64;
         let date = monday - Duration::days(14) + Duration::days(i / 5 * 7 + i % 5);
-        held(conn, &hall, date, text, i as usize)?;
+        held(conn, &hall, at(date, 18, 0), text, i as usize)?;
     }
+    also(conn, &hall, monday, today)?;
     week(conn, &hall, monday, today)
+}
+
+/// The second classes of the week: noon from Monday to Saturday, early on its first three days.
+fn also(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> lantern_store::Result<()> {
+    for (i, (hour, minute, text)) in ALSO.iter().enumerate() {
+        let date = monday + Duration::days((i % 6) as i64);
+        let starts_at = at(date, *hour, *minute);
+        if date < today {
+            held(conn, hall, starts_at, text, i)?;
+            continue;
+        }
+        let session = sheet::add(conn, hall.gym, date, text)?;
+        let coach = hall.coaches.get(i % 2).copied();
+        let booked = booked(hall, i).into_iter().take(ALSO_MEMBERS).collect();
+        add_class(conn, hall.gym, &NewClass { session, starts_at, length_s: None, coach, booked })?;
+    }
+    Ok(())
 }
 
 /// Who comes on a day: two of three members, by a rule that anybody can check.
@@ -150,11 +183,18 @@ fn at(date: NaiveDate, hour: u32, minute: u32) -> NaiveDateTime {
     date.and_hms_opt(hour, minute, 0).unwrap_or_default()
 }
 
-fn held(conn: &mut Conn, hall: &Hall, date: NaiveDate, text: &str, day: usize) -> lantern_store::Result<()> {
+fn held(
+    conn: &mut Conn,
+    hall: &Hall,
+    starts_at: NaiveDateTime,
+    text: &str,
+    day: usize,
+) -> lantern_store::Result<()> {
+    let date = starts_at.date();
     let session = sheet::add(conn, hall.gym, date, text)?;
     let coach = hall.coaches.get(day % 2).copied();
     let new =
-        NewClass { session, starts_at: at(date, 18, 0), length_s: None, coach, booked: booked(hall, day) };
+        NewClass { session, starts_at, length_s: None, coach, booked: booked(hall, day) };
     let class = add_class(conn, hall.gym, &new)?;
     results::log_all(conn, hall.gym, class, date, &read(text).sheet, new.starts_at)
 }
@@ -169,7 +209,7 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         }
         let Some(text) = WEEK.get((day + WEEK.len() - here % WEEK.len()) % WEEK.len()) else { continue };
         if day < here {
-            held(conn, hall, date, text, day)?;
+            held(conn, hall, at(date, 18, 0), text, day)?;
             continue;
         }
         let session = sheet::add(conn, hall.gym, date, text)?;
@@ -210,7 +250,7 @@ mod tests {
 
     #[test]
     fn every_sheet_and_member_of_the_demo_is_read_without_a_problem() {
-        for text in WEEK.iter().chain(&PAST) {
+        for text in WEEK.iter().chain(&PAST).chain(ALSO.iter().map(|(.., text)| text)) {
             let r = read(text);
             assert_eq!(r.problems, vec![], "{text}");
         }

@@ -1,5 +1,6 @@
 //! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
 
+use crate::stimulus::Chosen;
 use crate::versions::Tier;
 use serde::{Deserialize, Serialize};
 
@@ -37,6 +38,13 @@ pub enum Decision {
         /// kg on every working set.
         by_kg: f64,
     },
+    /// The coach's own stimulus; `None` goes back to the sheet's or the inferred one.
+    Stimulus {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// What it should be like.
+        chosen: Option<Chosen>,
+    },
     /// Suggest again: versions chosen by hand are dropped.
     SuggestAgain {
         /// Block of the sheet, from 0.
@@ -51,6 +59,14 @@ pub fn version_of(decisions: &[Decision], block: usize, member: &str) -> Option<
         Decision::SuggestAgain { block: b } if *b == block => None,
         _ => now,
     })
+}
+
+/// The coach's own stimulus of a workout, if there is one.
+pub fn stimulus_of(decisions: &[Decision], block: usize) -> Option<&Chosen> {
+    decisions.iter().rev().find_map(|d| match d {
+        Decision::Stimulus { block: b, chosen } if *b == block => Some(chosen.as_ref()),
+        _ => None,
+    })?
 }
 
 /// All kilograms that the coach put on or took off a member's sets.

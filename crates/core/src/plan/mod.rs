@@ -12,12 +12,12 @@ mod workout;
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
-pub use decision::{Decision, load_by, version_of};
+pub use decision::{Decision, load_by, stimulus_of, version_of};
 pub use pace::{Checkpoint, VersionPace};
 pub use strength::{LiftPlan, StrengthPlan};
 pub use text::text;
-pub use trace::{Strategy, TraceRow, Traced, rows, traced_run};
-pub use workout::WorkoutPlan;
+pub use trace::{Strategy, TraceRow, Traced, rows, traced_at_middle, traced_run};
+pub use workout::{PartStimulus, WorkoutPlan};
 
 use crate::cautions::{Note, notes};
 use crate::hour::{Hour, Part};

@@ -39,6 +39,8 @@ pub struct VersionPace {
     pub splits: Splits,
     /// Share of the working time of each line: where a round's time goes.
     pub time_shares: Vec<f64>,
+    /// From the start of a round or cycle to its last rep, s: the shortest and the longest; `None` for a list done once.
+    pub round_s: Option<[f64; 2]>,
 }
 
 pub(super) fn pace(
@@ -169,7 +171,24 @@ fn of_splits(
     }
     let sum: f64 = time_shares.iter().sum();
     time_shares.iter_mut().for_each(|s| *s /= sum.max(1e-9));
-    VersionPace { tier, aim, member, checkpoints, splits, time_shares }
+    let round_s = round_lengths(&splits);
+    VersionPace { tier, aim, member, checkpoints, splits, time_shares, round_s }
+}
+
+/// The shortest and the longest time from the first to the last rep of a round.
+fn round_lengths(splits: &Splits) -> Option<[f64; 2]> {
+    let rounds = splits.lines.iter().map(|l| l.round).max()? + 1;
+    let whole = splits.round_ends.len().min(rounds);
+    let length = |r: usize| {
+        let of: Vec<_> = splits.lines.iter().filter(|l| l.round == r).collect();
+        let from = of.iter().map(|l| l.from_s).fold(f64::INFINITY, f64::min);
+        let to = of.iter().map(|l| l.to_s).fold(0.0, f64::max);
+        (to > from).then_some(to - from)
+    };
+    let all: Vec<f64> = (0..whole).filter_map(length).collect();
+    let least = all.iter().copied().min_by(f64::total_cmp)?;
+    let most = all.iter().copied().max_by(f64::total_cmp)?;
+    (all.len() > 1).then_some([least, most])
 }
 
 /// A list done once has no rounds: its lines are the checkpoints.

@@ -5,8 +5,9 @@ use crate::pacing::{
     Did, Force, Policy, Run, Scored, SetPlan, Workout, best_pacing, settle, simulate_tasks, tasks_for,
 };
 use crate::roster::Ability;
+use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit, clock, plain};
-use crate::versions::{Work, board_of_units, compile_lines, rounds_of_units};
+use crate::versions::{Placed, Work, board_of_units, compile_lines, rounds_of_units, traced};
 use serde::Serialize;
 
 /// How a run is paced.
@@ -129,6 +130,22 @@ pub fn traced_run(work: &Work, standard: Standard, ability: &Ability, cap: Optio
         }
     }
     Traced { result: result(work, standard, &workout, &run), done: run.done, sets: run.set_count, seconds, rows }
+}
+
+/// A placed member's run with all that happens on the clock, stretched to the middle of their range where the score is a
+/// time; `None` where the work is far beyond them.
+pub fn traced_at_middle(p: &Placed, stimulus: &Stimulus) -> Option<Run> {
+    let prediction = &p.predicted.prediction;
+    if prediction.scale_this.is_some() {
+        return None;
+    }
+    let mut run = traced(&p.predicted);
+    if stimulus.is_time() && run.time > 0.0 {
+        let stretch = prediction.p50() / run.time;
+        run.trace.iter_mut().for_each(|s| (s.from, s.to) = (s.from * stretch, s.to * stretch));
+        run.round_ends.iter_mut().for_each(|t| *t *= stretch);
+    }
+    Some(run)
 }
 
 /// The rows of a run that was logged.

@@ -1,18 +1,28 @@
 //! A scored block: its stimulus, three versions, every member's place, splits and sets.
 
 use super::Options;
-use super::decision::version_of;
+use super::decision::{stimulus_of, version_of};
 use super::pace::{VersionPace, pace};
 use super::strength::Day;
 use crate::roster::{Ability, Member};
 use crate::sheet::{Block, TargetUnit};
-use crate::stimulus::{Stimulus, infer};
+use crate::stimulus::{Limits, Stimulus, infer, limits};
 use crate::units::in_ten;
 use crate::versions::{Day as PlaceDay, Placed, Splits, Tier, Version, Versions, Work, make, place, splits};
 use rayon::prelude::*;
+use std::sync::OnceLock;
 
 /// Under this chance of ending in the window a member is to be looked at.
 const LOOK_UNDER: f64 = 0.6;
+
+/// What one part of a workout asks for on its own.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PartStimulus {
+    /// Its clock in words.
+    pub clock: String,
+    /// Inferred from a regular member who begins it fresh.
+    pub stimulus: Stimulus,
+}
 
 /// A planned workout.
 #[derive(Debug, Clone)]
@@ -23,6 +33,8 @@ pub struct WorkoutPlan {
     pub name: Option<String>,
     /// What to keep; `None` while it waits.
     pub stimulus: Option<Stimulus>,
+    /// One for each part, where the parts run on different clocks.
+    pub parts: Vec<PartStimulus>,
     /// Full, Trim, Base.
     pub versions: Vec<Version>,
     /// In the order of the class.
@@ -33,6 +45,8 @@ pub struct WorkoutPlan {
     pub pace: Vec<VersionPace>,
     /// Why it is not planned.
     pub waits: Option<String>,
+    /// What limits each level at Full: worked out when a page first asks for it.
+    limits: OnceLock<Vec<Limits>>,
 }
 
 impl WorkoutPlan {
@@ -58,6 +72,14 @@ impl WorkoutPlan {
         })
     }
 
+    /// What limits each model level at Full as written.
+    pub fn limits(&self) -> &[Limits] {
+        self.limits.get_or_init(|| match (self.versions.first(), &self.stimulus) {
+            (Some(full), Some(s)) => limits(&full.work, s),
+            _ => Vec::new(),
+        })
+    }
+
     /// Members of a version, by position in the class.
     pub fn members_of(&self, tier: Tier) -> Vec<usize> {
         (0..self.placed.len()).filter(|i| self.placed.get(*i).is_some_and(|p| p.tier == tier)).collect()
@@ -67,6 +89,17 @@ impl WorkoutPlan {
     pub fn likely_inside(&self) -> usize {
         self.placed.iter().filter(|p| p.predicted.prediction.on_stimulus >= 0.5).count()
     }
+}
+
+fn parts(block: &Block, written: &Work) -> Vec<PartStimulus> {
+    if !block.mixed() {
+        return Vec::new();
+    }
+    let bare = Block { target: None, cap_s: None, ..block.clone() };
+    (0..written.sections.len())
+        .filter_map(|i| written.part(i))
+        .map(|work| PartStimulus { clock: work.clock_text(), stimulus: infer(&bare, &work) })
+        .collect()
 }
 
 pub(super) fn plan_block(
@@ -80,11 +113,13 @@ pub(super) fn plan_block(
         block: index,
         name: block.name.clone(),
         stimulus: None,
+        parts: Vec::new(),
         versions: Vec::new(),
         placed: Vec::new(),
         splits: Vec::new(),
         pace: Vec::new(),
         waits: None,
+        limits: OnceLock::new(),
     };
     let written = match Work::from_block(block) {
         Ok(w) => w,
@@ -94,6 +129,11 @@ pub(super) fn plan_block(
         }
     };
     let stimulus = infer(block, &written);
+    let stimulus = match stimulus_of(day.decisions, index) {
+        Some(chosen) => stimulus.chosen(chosen),
+        None => stimulus,
+    };
+    out.parts = parts(block, &written);
     let class: Vec<(&Member, &Ability)> = day.members.iter().zip(abilities).collect();
     let versions = make(&written, &stimulus, &class, day.kit, day.bars, day.settings);
     let works = versions.works();

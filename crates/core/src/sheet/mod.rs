@@ -12,6 +12,7 @@ mod movement_line;
 mod print;
 mod problem;
 mod quantity;
+mod search;
 mod read;
 mod strength_line;
 mod structure;
@@ -26,10 +27,11 @@ pub use model::{
 };
 pub use print::print;
 #[allow(unused_imports)]
-pub(crate) use print::{clock_line, move_line, target_words};
+pub(crate) use print::{clock_line, move_line, target_words, wish_line};
 pub use problem::{Problem, Severity};
 pub use quantity::{read_clock, read_number};
 pub use read::{LineKind, MOST_LINES, Reading, read};
+pub use search::{Query, dated};
 pub use totals::{Total, TotalCount};
 
 #[cfg(test)]

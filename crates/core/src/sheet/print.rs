@@ -321,7 +321,8 @@ pub(crate) fn move_line(m: &MoveLine) -> String {
     if m.optional { format!("[{out}]") } else { out }
 }
 
-fn wish_line(w: &Wish) -> String {
+/// A wish as it stands on a sheet.
+pub(crate) fn wish_line(w: &Wish) -> String {
     let name = |id: &str| catalogue().written(id);
     match w {
         Wish::MostSets { movement, sets } => format!("sets: {} <= {sets}", name(movement)),

@@ -1,9 +1,13 @@
 //! What a workout should feel like: the window in which results should land, the cap, how sets may break. Said on
 //! the sheet, or inferred from a model member and marked as assumed.
 
+mod edit;
 mod infer;
+mod limits;
 
+pub use edit::{Chosen, Typed, Wrong, read_typed};
 pub use infer::{infer, unit_of};
+pub use limits::{Limits, limits};
 
 use crate::sheet::{Block, Target, TargetUnit, Wish};
 use crate::units::{clock, plain};
@@ -17,6 +21,8 @@ pub enum Said {
     Sheet,
     /// Worked out from the regular model member: to be looked at.
     Assumed,
+    /// The coach's own, from the stimulus screen.
+    Coach,
 }
 
 /// How long the work lasts: short under 5 min, medium to 15, long above.

@@ -276,6 +276,17 @@ impl Work {
         self.lines.iter().enumerate().filter(move |(_, l)| l.part == part && l.around.is_some())
     }
 
+    /// One part on its own; `None` for a part without lines.
+    pub fn part(&self, part: usize) -> Option<Work> {
+        let section = self.sections.get(part)?;
+        let first = self.lines.iter().position(|l| l.part == part)?;
+        let lines: Vec<Line> =
+            self.lines.iter().filter(|l| l.part == part).map(|l| Line { part: 0, ..l.clone() }).collect();
+        let rests = section.rests.iter().map(|(at, s)| (at.saturating_sub(first), *s)).collect();
+        let alone = Section { rest_before_s: 0, clock: section.clock, rests };
+        Some(Work { sections: vec![alone], lines, team: self.team, lowest: self.lowest })
+    }
+
     /// Takes a line out.
     pub fn remove(&mut self, line: usize) {
         self.lines.remove(line);

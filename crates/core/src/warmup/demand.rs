@@ -2,7 +2,7 @@
 
 use crate::movement::{Movement, catalogue};
 use crate::pacing::table;
-use crate::sheet::{Block, BlockKind};
+use crate::sheet::{Block, BlockKind, Format, Part, Total, TotalCount};
 use std::collections::BTreeMap;
 
 /// The first loaded block counts this much more: it comes first and is heaviest (own).
@@ -42,7 +42,7 @@ fn seconds(id: &str, n: f64) -> f64 {
 /// The demand of a session's blocks.
 pub fn demand(blocks: &[Block]) -> Demand {
     let mut out = Demand::default();
-    let first = blocks.iter().position(|b| !b.lifts.is_empty());
+    let first = blocks.iter().position(|b| !b.lifts.is_empty() || !b.builds.is_empty());
     for (i, b) in blocks.iter().enumerate() {
         if matches!(b.kind, BlockKind::WarmUp | BlockKind::CoolDown) {
             continue;
@@ -57,19 +57,15 @@ pub fn demand(blocks: &[Block]) -> Demand {
                 add(&mut out, id, weight * factor, true);
             }
         }
-        for t in b.totals().into_iter().chain(b.per_round()) {
-            if catalogue().movement(&t.movement).is_none()
-                || b.lifts.iter().any(|l| l.movement.id() == Some(&t.movement))
-            {
-                continue;
+        for l in &b.builds {
+            if let Some(id) = l.movement.id() {
+                // the sets up to a maximum: about five, each nearer to it
+                let weight = 4.0 * seconds(id, 5.0 * f64::from(l.reps)) * INTENSITY[2] * 90.0 / 75.0;
+                add(&mut out, id, weight * factor, true);
             }
-            let n = match t.count {
-                Some(crate::sheet::TotalCount::Each(n)) => n,
-                Some(crate::sheet::TotalCount::ByStandard(c)) => c[0],
-                None => 0.0,
-            };
-            let i = if t.load_kg.is_some() { INTENSITY[1] } else { INTENSITY[0] };
-            add(&mut out, &t.movement, seconds(&t.movement, n) * i * factor, false);
+        }
+        for part in &b.parts {
+            of_part(&mut out, b, part, factor);
         }
     }
     for map in [&mut out.regions, &mut out.patterns] {
@@ -79,6 +75,42 @@ pub fn demand(blocks: &[Block]) -> Demand {
     let sum: f64 = out.asked.iter().map(|a| a.weight).sum();
     out.asked.iter_mut().for_each(|a| a.weight /= sum.max(1e-9));
     out
+}
+
+/// Seconds that a line takes whose count depends on the member: what its windows give it, else a minute.
+fn open_seconds(part: &Part) -> f64 {
+    let lines = part.moves().count().max(1) as f64;
+    match part.format {
+        Some(Format::Stations { on, rounds, .. }) => f64::from(on * rounds),
+        Some(Format::OnOff { on, n, alternating: true, .. }) => f64::from(on * n) / lines,
+        Some(Format::OnOff { on, n, .. }) => f64::from(on * n),
+        Some(Format::Intervals { on, n, .. }) => f64::from(on * n) / 2.0,
+        _ => 60.0,
+    }
+}
+
+fn of_part(out: &mut Demand, b: &Block, part: &Part, factor: f64) {
+    let open = part.open_ended();
+    let all = if open { part.per_round() } else { part.totals() };
+    let own = |t: &Total| {
+        let n = match t.count {
+            Some(TotalCount::Each(n)) => n,
+            Some(TotalCount::ByStandard(c)) => c[0],
+            None => return open_seconds(part),
+        };
+        seconds(&t.movement, n)
+    };
+    // an open list comes back as often as its clock allows
+    let round: f64 = all.iter().map(own).sum();
+    let times = if open { (f64::from(part.clock_s().unwrap_or(600)) / round.max(1.0)).max(1.0) } else { 1.0 };
+    for t in &all {
+        let lifted = b.lifts.iter().any(|l| l.movement.id() == Some(&t.movement));
+        if catalogue().movement(&t.movement).is_none() || lifted {
+            continue;
+        }
+        let i = if t.load_kg.is_some() { INTENSITY[1] } else { INTENSITY[0] };
+        add(out, &t.movement, own(t) * times * i * factor, false);
+    }
 }
 
 fn add(out: &mut Demand, id: &str, weight: f64, lift: bool) {

@@ -5,6 +5,7 @@ pub mod lane;
 pub mod pace;
 pub mod rail;
 pub mod stack;
+pub mod strip;
 
 /// Text inside SVG or an attribute.
 pub fn esc(text: &str) -> String {

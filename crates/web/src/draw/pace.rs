@@ -179,6 +179,7 @@ mod tests {
             checkpoints,
             splits: Splits::default(),
             time_shares: Vec::new(),
+            round_s: None,
         }
     }
 

@@ -85,8 +85,12 @@ fn row(l: &Listed, now: NaiveDateTime) -> Row {
 }
 
 /// What a sheet holds, in a few words.
-fn what(reading: &Reading) -> String {
+pub fn what(reading: &Reading) -> String {
     let parts = reading.sheet.blocks.iter().filter_map(|b| {
+        if let Some(build) = b.builds.first() {
+            let name = build.movement.id().map(lantern_core::movement::say::spoken).unwrap_or_default();
+            return Some(format!("{name}, heaviest {}", build.reps));
+        }
         let lift = b.lifts.first().and_then(|l| l.movement.id()).map(|id| {
             let name = lantern_core::movement::say::spoken(id);
             let reps = b.lifts.first().map(|l| l.reps.len()).unwrap_or_default();

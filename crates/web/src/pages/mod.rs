@@ -10,6 +10,7 @@ pub mod members;
 pub mod pacing;
 pub mod record;
 pub mod sheet;
+pub mod sheets;
 pub mod signin;
 pub mod stimulus;
 pub mod versions;
@@ -78,6 +79,12 @@ pub fn cautions(page: &ClassPage, fits: impl Fn(Option<usize>) -> bool) -> Vec<C
 /// An id in an address; a wrong one is a page that does not exist.
 pub fn id(text: &str) -> Result<Uuid, WebError> {
     Uuid::parse_str(text).map_err(|_| WebError::NoPage)
+}
+
+/// The block that a change is about.
+pub fn block_of(change: &Change) -> Result<usize, WebError> {
+    let block = change.fields.get("block").parse::<usize>().ok().filter(|b| *b < 10_000);
+    block.ok_or_else(|| WebError::Unreadable("the block is no number".to_owned()))
 }
 
 /// Adds a decision of the coach to a class and goes back to a step.

@@ -5,16 +5,18 @@ use super::versions::members;
 use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::draw::pace::chart;
+use crate::draw::strip::strip;
 use crate::error::Page;
 use crate::frame::{Frame, html};
 use crate::session::{Who, blocking};
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use lantern_core::plan::{VersionPace, WorkoutPlan};
+use lantern_core::plan::{VersionPace, WorkoutPlan, rows, traced_at_middle};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{clock, plain};
 use lantern_core::versions::{Splits, Tier, Version, Work};
 use lantern_store::ClassId;
+use serde::Deserialize;
 
 /// Rounds that fit side by side in a version's column.
 const MOST_ROUNDS: usize = 4;
@@ -23,7 +25,16 @@ const MOST_ROUNDS: usize = 4;
 #[template(path = "plan/pacing.html")]
 struct PacingPage {
     frame: Frame,
+    base: String,
     works: Vec<WorkView>,
+    /// (id, name, chosen).
+    members: Vec<(String, String, bool)>,
+}
+
+/// Whose run is shown.
+#[derive(Deserialize)]
+pub struct Whose {
+    member: Option<String>,
 }
 
 struct WorkView {
@@ -32,6 +43,16 @@ struct WorkView {
     waits: Option<String>,
     window_end: String,
     versions: Vec<VersionView>,
+    run: Option<RunView>,
+}
+
+/// One member's run on the clock.
+struct RunView {
+    member: String,
+    tier: Tier,
+    strip: String,
+    /// Work, breaks, rests, changes.
+    sums: [String; 4],
 }
 
 struct VersionView {
@@ -117,11 +138,31 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
     }
 }
 
-/// `GET /classes/{id}/pacing`.
-pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+/// The run of a member, drawn on the clock at the middle of their range.
+fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
+    let (p, m) = (w.placed.get(member)?, page.plan.members.get(member)?);
+    let run = traced_at_middle(p, w.stimulus.as_ref()?)?;
+    let drawn = rows(&p.work, &run);
+    let sum = |what: &str| {
+        let s: f64 = drawn.iter().filter(|r| r.what == what).map(|r| r.to_s - r.from_s).sum();
+        clock(s)
+    };
+    let sums = ["work", "break", "rest", "change"].map(sum);
+    let aloud = format!(
+        "{}: {} of work, {} of breaks, {} of rest, {} of changes",
+        m.name, sums[0], sums[1], sums[2], sums[3]
+    );
+    Some(RunView { member: m.name.clone(), tier: p.tier, strip: strip(&drawn, &run.round_ends, &aloud), sums })
+}
+
+/// `GET /classes/{id}/pacing?member=…`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Whose>) -> Page {
     let class = ClassId(id(&path)?);
     let page = blocking(&app, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
+        let asked = whose.member.as_deref().and_then(|m| page.plan.members.iter().position(|x| x.id == m));
+        // without a choice the middle member of the first version that somebody does
+        let member = asked.or_else(|| page.plan.workouts.iter().flat_map(|w| &w.pace).find_map(|p| p.member));
         let works = page
             .plan
             .workouts
@@ -142,9 +183,17 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
                         w.versions.iter().zip(&w.pace).map(|(v, p)| version(&page, w, s, v, p)).collect()
                     })
                     .unwrap_or_default(),
+                run: member.and_then(|m| run_of(&page, w, m)),
             })
             .collect();
-        Ok(PacingPage { frame: page.frame(&who, "pacing"), works })
+        let members =
+            page.plan.members.iter().enumerate().map(|(i, m)| (m.id.clone(), m.name.clone(), Some(i) == member));
+        Ok(PacingPage {
+            frame: page.frame(&who, "pacing"),
+            base: page.base(),
+            works,
+            members: members.collect(),
+        })
     })
     .await?;
     html(&page)

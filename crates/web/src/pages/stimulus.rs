@@ -1,18 +1,19 @@
 //! What every version keeps, and where the time of a round goes.
 
-use super::id;
+use super::{block_of, decide, id};
 use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::draw::bars::shares;
 use crate::error::Page;
-use crate::frame::{Frame, html};
-use crate::session::{Who, blocking};
+use crate::frame::{Frame, html, html_as};
+use crate::session::{Change, Who, blocking};
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::say::spoken;
-use lantern_core::plan::WorkoutPlan;
-use lantern_core::sheet::{TotalCount, Wish};
-use lantern_core::stimulus::Said;
+use lantern_core::plan::{Decision, WorkoutPlan};
+use lantern_core::sheet::{TargetUnit, TotalCount};
+use lantern_core::stimulus::{Limits, Said, Typed, Wrong, read_typed};
 use lantern_core::units::{clock, pair, plain};
 use lantern_store::ClassId;
 
@@ -21,20 +22,40 @@ use lantern_store::ClassId;
 struct StimulusPage {
     frame: Frame,
     base: String,
+    undo: usize,
     intent: String,
     works: Vec<Work>,
 }
 
+/// The fields of a workout's own form.
+struct Edit {
+    typed: Typed,
+    wrong: Wrong,
+    /// What the window's figures are.
+    unit: &'static str,
+    /// The coach has said something already.
+    own: bool,
+}
+
+/// What limits one level: its name, the first limit in words, a bar.
+struct LimitRow {
+    level: &'static str,
+    words: String,
+    bar: String,
+}
+
 struct Work {
+    block: usize,
+    edit: Edit,
+    parts: Vec<(String, String)>,
+    each: String,
+    limits: Vec<LimitRow>,
     name: String,
     clock: String,
     waits: Option<String>,
-    window: String,
     said: &'static str,
     assumed: bool,
-    cap: String,
     length: &'static str,
-    wishes: Vec<String>,
     totals: Vec<(String, String)>,
     rest: String,
     shares: String,
@@ -44,25 +65,52 @@ struct Work {
     look: usize,
 }
 
-fn wish(w: &Wish) -> String {
-    match w {
-        Wish::MostSets { movement, sets } => format!("{} in {sets} sets at most", spoken(movement)),
-        Wish::UnbrokenShare { movement, share } => {
-            format!("{} % of {} unbroken", plain(share * 100.0), spoken(movement))
-        }
-        Wish::LeastRest { seconds } => format!("{} of rest each cycle", clock(f64::from(*seconds))),
-        Wish::LeastPace { reps_per_min } => format!("{} reps a minute or more", plain(*reps_per_min)),
-        Wish::LongestRound { seconds } => format!("no round over {}", clock(f64::from(*seconds))),
-        Wish::Limit { what } => format!("limited by {what}"),
-    }
-}
-
 /// A share in whole per cent, with all shares adding up to 100.
 fn percents(values: &[f64]) -> Vec<u32> {
     lantern_core::units::apportion(100, values)
 }
 
-fn work(page: &ClassPage, w: &WorkoutPlan) -> Work {
+fn limit_row(l: &Limits) -> LimitRow {
+    let parts: Vec<(String, f64)> =
+        l.shares.iter().filter(|s| s.1 >= 0.005).map(|(n, s)| ((*n).to_owned(), *s)).collect();
+    let whole = percents(&parts.iter().map(|p| p.1).collect::<Vec<_>>());
+    let mut said: Vec<(String, u32)> = parts.iter().map(|p| p.0.clone()).zip(whole).collect();
+    said.sort_by(|a, b| b.1.cmp(&a.1));
+    let words = if l.cannot {
+        "cannot do it as written".to_owned()
+    } else if said.is_empty() {
+        "speed of hand alone".to_owned()
+    } else {
+        said.iter().map(|(n, p)| format!("{n} {p} %")).collect::<Vec<_>>().join(", ")
+    };
+    LimitRow { level: l.level.word(), words, bar: if parts.is_empty() { String::new() } else { shares(&parts) } }
+}
+
+/// Time from the first to the last rep of a round or cycle.
+fn each_round(w: &WorkoutPlan) -> String {
+    let Some([least, most]) = w.pace.first().and_then(|p| p.round_s) else { return String::new() };
+    let cycle = w.versions.first().and_then(|v| v.work.cycle_s());
+    let span = if most - least < 1.0 { clock(most) } else { format!("{} to {}", clock(least), clock(most)) };
+    match cycle {
+        Some(t) => format!("{span} of each {}", clock(t)),
+        None => span,
+    }
+}
+
+fn edit(w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Edit {
+    let s = w.stimulus.as_ref();
+    let (typed, wrong) =
+        typed.unwrap_or_else(|| (s.map(lantern_core::stimulus::Stimulus::typed).unwrap_or_default(), Wrong::default()));
+    let unit = match s.map(|s| s.unit) {
+        Some(TargetUnit::Rounds) => "rounds",
+        Some(TargetUnit::Reps) => "reps",
+        Some(TargetUnit::Rest) => "rest left in a cycle",
+        _ => "time",
+    };
+    Edit { typed, wrong, unit, own: s.is_some_and(|s| s.said == Said::Coach) }
+}
+
+fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Work {
     let block = page.plan.sheet.blocks.get(w.block);
     let full = w.versions.first();
     let pace = w.pace.first();
@@ -87,18 +135,21 @@ fn work(page: &ClassPage, w: &WorkoutPlan) -> Work {
     });
     let rest = block.map_or(0, lantern_core::sheet::Block::fixed_rest_s);
     Work {
+        block: w.block,
+        edit: edit(w, typed),
+        parts: w.parts.iter().map(|p| (p.clock.clone(), p.stimulus.window_text())).collect(),
+        each: each_round(w),
+        limits: w.limits().iter().map(limit_row).collect(),
         name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
         clock: full.map(|v| v.work.clock_text()).unwrap_or_default(),
         waits: w.waits.clone(),
-        window: stimulus.map(|s| s.window_text()).unwrap_or_default(),
         said: match stimulus.map(|s| s.said) {
             Some(Said::Assumed) => "worked out from a regular member",
+            Some(Said::Coach) => "your own",
             _ => "from the sheet",
         },
         assumed: stimulus.is_some_and(|s| s.said == Said::Assumed),
-        cap: stimulus.and_then(|s| s.cap_s).map(clock).unwrap_or_default(),
         length: stimulus.map_or("", |s| s.length.word()),
-        wishes: stimulus.map(|s| s.wishes.iter().map(wish).collect()).unwrap_or_default(),
         totals: totals.unwrap_or_default(),
         rest: if rest > 0 { clock(f64::from(rest)) } else { String::new() },
         shares: if parts.len() > 1 && parts.iter().any(|p| p.1 > 0.0) {
@@ -120,18 +171,60 @@ fn work(page: &ClassPage, w: &WorkoutPlan) -> Work {
     }
 }
 
+fn page(who: &Who, page: &ClassPage, mut typed: Option<(usize, Typed, Wrong)>) -> StimulusPage {
+    let mut of = |w: &WorkoutPlan| match typed.take() {
+        Some((block, t, wrong)) if block == w.block => Some((t, wrong)),
+        other => {
+            typed = other;
+            None
+        }
+    };
+    StimulusPage {
+        frame: page.frame(who, "stimulus"),
+        base: page.base(),
+        undo: page.decisions.len(),
+        intent: page.plan.sheet.intent.clone().unwrap_or_default(),
+        works: page
+            .plan
+            .workouts
+            .iter()
+            .map(|w| {
+                let typed = of(w);
+                work(page, w, typed)
+            })
+            .collect(),
+    }
+}
+
 /// `GET /classes/{id}/stimulus`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
-        Ok(StimulusPage {
-            frame: page.frame(&who, "stimulus"),
-            base: page.base(),
-            intent: page.plan.sheet.intent.clone().unwrap_or_default(),
-            works: page.plan.workouts.iter().map(|w| work(&page, w)).collect(),
+    let shown = blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?, None))).await?;
+    html(&shown)
+}
+
+/// `POST /classes/{id}/stimulus`: the coach's own window, cap and wishes; a field that is wrong comes back as typed.
+pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let block = block_of(&change)?;
+    if change.fields.get("as") == "sheet" {
+        return decide(app, change, &path, Decision::Stimulus { block, chosen: None }, "stimulus").await;
+    }
+    let class = ClassId(id(&path)?);
+    let field = |name: &str| change.fields.get(name).to_owned();
+    let typed = Typed { low: field("low"), high: field("high"), cap: field("cap"), keep: field("keep") };
+    let who = change.who.clone();
+    let (read, shown) = blocking(&app, move |conn, app| {
+        let loaded = load(conn, app, who.gym(), class)?;
+        let unit = loaded.plan.workouts.iter().find(|w| w.block == block).and_then(|w| w.stimulus.as_ref());
+        let unit = unit.map(|s| s.unit).ok_or(crate::error::WebError::NoPage)?;
+        Ok(match read_typed(&typed, unit) {
+            Ok(chosen) => (Some(chosen), None),
+            Err(wrong) => (None, Some(page(&who, &loaded, Some((block, typed, wrong))))),
         })
     })
     .await?;
-    html(&page)
+    match (read, shown) {
+        (_, Some(shown)) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &shown),
+        (chosen, None) => decide(app, change, &path, Decision::Stimulus { block, chosen }, "stimulus").await,
+    }
 }

@@ -1,6 +1,6 @@
 //! Three versions and every member's place on one axis.
 
-use super::{CautionView, Mark, cautions, decide, id};
+use super::{CautionView, Mark, block_of, cautions, decide, id};
 use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::draw::lane::{Axis, Range};
@@ -245,11 +245,6 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>)
     })
     .await?;
     html(&page)
-}
-
-fn block_of(change: &Change) -> Result<usize, WebError> {
-    let block = change.fields.get("block").parse::<usize>().ok().filter(|b| *b < 10_000);
-    block.ok_or_else(|| WebError::Unreadable("the block is no number".to_owned()))
 }
 
 /// `POST /classes/{id}/version`: moves a member.

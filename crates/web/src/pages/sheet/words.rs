@@ -1,76 +1,15 @@
-//! The session sheet: text on the left, what was read on the right, problems at their place.
+//! What each line of a sheet was read as, in words, and its text with the characters of problems marked.
 
-use super::id;
-use crate::app::App;
-use crate::class_page::{ClassPage, load};
 use crate::draw::esc;
-use crate::error::Page;
-use crate::frame::{Frame, go, html};
-use crate::session::{Change, Who, blocking};
-use actix_web::web::{Data, Path};
-use askama::Template;
 use lantern_core::movement::catalogue;
 use lantern_core::sheet::{
-    Block, Format, LiftSets, LineKind, MoveLine, Part, Problem, Reading, Severity, TeamMode, TotalCount, read,
+    Block, Format, LiftSets, LineKind, MoveLine, Part, Problem, Reading, TeamMode, TotalCount,
 };
 use lantern_core::units::{clock, pair, plain};
-use lantern_store::{ClassId, sheet};
 use std::collections::BTreeMap;
 
-/// Lines that are shown beside the text; a longer paste is read all the same.
-const MOST_SHOWN: usize = 300;
-/// Problems that are shown at once.
-const MOST_PROBLEMS: usize = 12;
-/// Least height of the paper, in lines.
-const LEAST_LINES: usize = 17;
-
-/// One line beside the text.
-struct LineView {
-    number: usize,
-    marked: String,
-    bad: bool,
-    tag: &'static str,
-    kind: &'static str,
-    text: String,
-}
-
-/// One problem below the text.
-struct ProblemView {
-    index: usize,
-    line: u32,
-    column: u32,
-    length: u32,
-    error: bool,
-    first: bool,
-    message: String,
-    suggestions: Vec<String>,
-}
-
-#[derive(Template)]
-#[template(path = "sheet/reading.html")]
-struct ReadingPart {
-    base: String,
-    oob: bool,
-    lines: Vec<LineView>,
-    cut: usize,
-    problems: Vec<ProblemView>,
-    more: usize,
-    sums: String,
-    saved: String,
-}
-
-#[derive(Template)]
-#[template(path = "sheet/page.html")]
-struct SheetPage {
-    frame: Frame,
-    base: String,
-    text: String,
-    height: usize,
-    reading: ReadingPart,
-}
-
 /// What each line was read as: (kind, words).
-fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str, String)> {
+pub(super) fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str, String)> {
     let mut out = BTreeMap::new();
     for (line, number) in text.lines().zip(1u32..) {
         if line.trim().starts_with("//") {
@@ -156,7 +95,7 @@ fn day_words(reading: &Reading, low: &str) -> Option<(&'static str, String)> {
 }
 
 /// The clock of a part in words.
-fn part_words(p: &Part) -> Option<String> {
+pub(super) fn part_words(p: &Part) -> Option<String> {
     let t = |s: &u32| clock(f64::from(*s));
     Some(match p.format.as_ref()? {
         Format::Rounds { n } => format!("<b>{n} rounds</b>, clock counts up"),
@@ -269,7 +208,7 @@ fn move_words(b: &Block, p: &Part, m: &MoveLine) -> String {
 }
 
 /// A line with the meant characters of its problems marked.
-fn marked(line: &str, problems: &[&Problem]) -> String {
+pub(super) fn marked(line: &str, problems: &[&Problem]) -> String {
     let chars: Vec<char> = line.chars().collect();
     let mut bad = vec![false; chars.len()];
     for p in problems {
@@ -293,164 +232,10 @@ fn marked(line: &str, problems: &[&Problem]) -> String {
     out
 }
 
-fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> ReadingPart {
-    let says = said(reading, text);
-    let all: Vec<&str> = text.split('\n').collect();
-    let lines = all
-        .iter()
-        .zip(1..)
-        .take(MOST_SHOWN)
-        .map(|(line, number)| {
-            let here: Vec<&Problem> = reading.problems.iter().filter(|p| p.line as usize == number).collect();
-            let error = here.iter().any(|p| p.severity == Severity::Error);
-            let warned = !here.is_empty();
-            let (kind, text) = says.get(&(number as u32)).cloned().unwrap_or_default();
-            // only the characters that can be seen beside the reading are worth drawing
-            let visible: String = line.trim_end_matches('\r').chars().take(400).collect();
-            LineView {
-                number,
-                marked: marked(&visible, &here),
-                bad: warned,
-                tag: if error { "not read" } else { "look" },
-                kind,
-                text,
-            }
-        })
-        .collect();
-    let first = reading.problems.iter().position(|p| p.severity == Severity::Error).unwrap_or(0);
-    let problems: Vec<ProblemView> = reading
-        .problems
-        .iter()
-        .enumerate()
-        .take(MOST_PROBLEMS)
-        .map(|(index, p)| ProblemView {
-            index,
-            line: p.line,
-            column: p.column,
-            length: p.length,
-            error: p.severity == Severity::Error,
-            first: index == first,
-            message: p.message.clone(),
-            suggestions: p.suggestions.clone(),
-        })
-        .collect();
-    let written = all.iter().filter(|l| !l.trim().is_empty()).count();
-    let mut unread: Vec<u32> =
-        reading.problems.iter().filter(|p| p.severity == Severity::Error).map(|p| p.line).collect();
-    unread.dedup();
-    ReadingPart {
-        base: base.to_owned(),
-        oob,
-        cut: all.len().saturating_sub(MOST_SHOWN),
-        more: reading.problems.len().saturating_sub(MOST_PROBLEMS),
-        lines,
-        problems,
-        sums: format!("{} of {written} written lines read.", written.saturating_sub(unread.len())),
-        saved,
-    }
-}
-
-fn page(who: &Who, class: &ClassPage) -> SheetPage {
-    let draft = class.session.draft.clone();
-    let text = draft.clone().unwrap_or_else(|| class.session.sheet.clone());
-    let saved = match draft {
-        Some(_) => "Kept as a draft. Save it to plan with it.".to_owned(),
-        None => "Saved.".to_owned(),
-    };
-    let reading = read(&text);
-    let p = part(&class.base(), &text, &reading, saved, false);
-    let mut frame = class.frame(who, "sheet");
-    if let Some(step) = frame.steps.as_mut().and_then(|s| s.list.first_mut()) {
-        step.look = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
-    }
-    SheetPage {
-        frame,
-        base: class.base(),
-        height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
-        text,
-        reading: p,
-    }
-}
-
-/// `GET /classes/{id}/sheet`.
-pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    html(&blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?))).await?)
-}
-
-/// Forms send line ends as CRLF; the sheet keeps LF.
-fn typed(change: &Change) -> String {
-    change.fields.get("sheet").replace("\r\n", "\n")
-}
-
-/// `POST /classes/{id}/sheet`: saves; stays here while something is not read, else goes on to the hour.
-pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let errors = read(&text).has_errors();
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::change(conn, gym, session, &text)?)
-    })
-    .await?;
-    go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
-}
-
-/// `POST /classes/{id}/sheet/read`: the reading of what is typed, which is kept as a draft.
-pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let now = (app.now)().format("%H:%M").to_string();
-    let shown = blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        let same = sheet::find(conn, gym, session)?.sheet == text;
-        if same {
-            sheet::change(conn, gym, session, &text)?;
-        } else {
-            sheet::keep_draft(conn, gym, session, &text)?;
-        }
-        let saved = if same {
-            "Saved.".to_owned()
-        } else {
-            format!("Kept as a draft at {now}. Save it to plan with it.")
-        };
-        Ok(part(&format!("/classes/{class}"), &text, &read(&text), saved, true))
-    })
-    .await?;
-    html(&shown)
-}
-
-/// `POST /classes/{id}/sheet/check`: the same without script.
-pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::keep_draft(conn, gym, session, &text)?)
-    })
-    .await?;
-    go(&format!("/classes/{class}/sheet"))
-}
-
-/// `POST /classes/{id}/sheet/take`: puts a suggestion in its place; the result is a draft.
-pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let taken = change.fields.get("take").split_once('.').and_then(|(p, s)| {
-        let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
-        Some(read(&text).problems.get(p)?.apply(&text, s))
-    });
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::keep_draft(conn, gym, session, &taken.unwrap_or(text))?)
-    })
-    .await?;
-    go(&format!("/classes/{class}/sheet"))
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use lantern_core::sheet::read;
 
     const TEXT: &str = "title: Quay\nintent: steady\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\nweek 3 of 6\n\n# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg\n12 power claens\nsets: power clean <= 2\nscore: time\n// why";
 
@@ -486,18 +271,6 @@ mod tests {
             "{m}"
         );
         assert_eq!(marked("plain", &[]), "plain");
-    }
-
-    #[test]
-    fn a_part_counts_lines_and_cuts_what_is_too_long_to_show() {
-        let r = read(TEXT);
-        let p = part("/classes/x", TEXT, &r, "Saved.".into(), true);
-        assert_eq!(p.sums, "11 of 12 written lines read.");
-        assert_eq!((p.lines.len(), p.cut, p.problems.len()), (14, 0, 1));
-        assert!(p.problems[0].first && p.problems[0].suggestions[0] == "power clean");
-        let many = "10 burpees\n".repeat(900);
-        let p = part("/classes/x", &many, &read(&many), String::new(), true);
-        assert_eq!((p.lines.len(), p.cut), (MOST_SHOWN, 901 - MOST_SHOWN));
     }
 
     #[test]

@@ -1,0 +1,301 @@
+//! The session sheet: text on the left, what was read on the right, problems at their place.
+
+mod help;
+mod sums;
+mod words;
+
+use super::id;
+use crate::app::App;
+use crate::class_page::{ClassPage, load};
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, go, html};
+use crate::session::{Change, Who, blocking};
+use actix_web::web::{Data, Path};
+use askama::Template;
+use help::{Example, examples};
+use lantern_core::sheet::{Problem, Reading, Severity, Sheet, dated, print, read};
+use lantern_store::{ClassId, sheet};
+use sums::{BlockSums, sums};
+use words::{marked, said};
+
+/// Lines that are shown beside the text; a longer paste is read all the same.
+const MOST_SHOWN: usize = 300;
+/// Problems that are shown at once.
+const MOST_PROBLEMS: usize = 12;
+/// Least height of the paper, in lines.
+const LEAST_LINES: usize = 17;
+
+/// One line beside the text.
+struct LineView {
+    number: usize,
+    marked: String,
+    bad: bool,
+    tag: &'static str,
+    kind: &'static str,
+    text: String,
+}
+
+/// One problem below the text.
+struct ProblemView {
+    index: usize,
+    line: u32,
+    column: u32,
+    length: u32,
+    error: bool,
+    first: bool,
+    message: String,
+    suggestions: Vec<String>,
+}
+
+#[derive(Template)]
+#[template(path = "sheet/reading.html")]
+struct ReadingPart {
+    base: String,
+    oob: bool,
+    lines: Vec<LineView>,
+    cut: usize,
+    problems: Vec<ProblemView>,
+    more: usize,
+    sums: String,
+    blocks: Vec<BlockSums>,
+    /// The sheet in its canonical form, when that differs from what is typed and nothing would be lost.
+    canonical: String,
+    saved: String,
+}
+
+#[derive(Template)]
+#[template(path = "sheet/page.html")]
+struct SheetPage {
+    frame: Frame,
+    base: String,
+    text: String,
+    height: usize,
+    reading: ReadingPart,
+    examples: Vec<Example>,
+    copy_to: String,
+}
+
+fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> ReadingPart {
+    let says = said(reading, text);
+    let all: Vec<&str> = text.split('\n').collect();
+    let lines = all
+        .iter()
+        .zip(1..)
+        .take(MOST_SHOWN)
+        .map(|(line, number)| {
+            let here: Vec<&Problem> = reading.problems.iter().filter(|p| p.line as usize == number).collect();
+            let error = here.iter().any(|p| p.severity == Severity::Error);
+            let warned = !here.is_empty();
+            let (kind, text) = says.get(&(number as u32)).cloned().unwrap_or_default();
+            // only the characters that can be seen beside the reading are worth drawing
+            let visible: String = line.trim_end_matches('\r').chars().take(400).collect();
+            LineView {
+                number,
+                marked: marked(&visible, &here),
+                bad: warned,
+                tag: if error { "not read" } else { "look" },
+                kind,
+                text,
+            }
+        })
+        .collect();
+    let first = reading.problems.iter().position(|p| p.severity == Severity::Error).unwrap_or(0);
+    let problems: Vec<ProblemView> = reading
+        .problems
+        .iter()
+        .enumerate()
+        .take(MOST_PROBLEMS)
+        .map(|(index, p)| ProblemView {
+            index,
+            line: p.line,
+            column: p.column,
+            length: p.length,
+            error: p.severity == Severity::Error,
+            first: index == first,
+            message: p.message.clone(),
+            suggestions: p.suggestions.clone(),
+        })
+        .collect();
+    let written = all.iter().filter(|l| !l.trim().is_empty()).count();
+    let mut unread: Vec<u32> =
+        reading.problems.iter().filter(|p| p.severity == Severity::Error).map(|p| p.line).collect();
+    unread.dedup();
+    ReadingPart {
+        base: base.to_owned(),
+        oob,
+        cut: all.len().saturating_sub(MOST_SHOWN),
+        more: reading.problems.len().saturating_sub(MOST_PROBLEMS),
+        lines,
+        problems,
+        blocks: sums(&reading.sheet),
+        canonical: canonical(&reading.sheet, text, reading.has_errors()),
+        sums: format!("{} of {written} written lines read.", written.saturating_sub(unread.len())),
+        saved,
+    }
+}
+
+/// The canonical form of a sheet that is read without errors and typed otherwise.
+fn canonical(sheet: &Sheet, text: &str, errors: bool) -> String {
+    let printed = print(sheet);
+    let same = printed.trim() == text.trim();
+    // comments are not part of a session: the offer would lose them
+    let comments = text.lines().any(|l| l.contains("//"));
+    if same || errors || comments || sheet.blocks.is_empty() { String::new() } else { printed }
+}
+
+fn page(who: &Who, class: &ClassPage) -> SheetPage {
+    let draft = class.session.draft.clone();
+    let text = draft.clone().unwrap_or_else(|| class.session.sheet.clone());
+    let saved = match draft {
+        Some(_) => "Kept as a draft. Save it to plan with it.".to_owned(),
+        None => "Saved.".to_owned(),
+    };
+    let reading = read(&text);
+    let p = part(&class.base(), &text, &reading, saved, false);
+    let mut frame = class.frame(who, "sheet");
+    if let Some(step) = frame.steps.as_mut().and_then(|s| s.list.first_mut()) {
+        step.look = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
+    }
+    SheetPage {
+        frame,
+        base: class.base(),
+        height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
+        text,
+        reading: p,
+        examples: examples(),
+        copy_to: (class.class.starts_at.date() + chrono::Duration::days(7)).to_string(),
+    }
+}
+
+/// `GET /classes/{id}/sheet`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    html(&blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?))).await?)
+}
+
+/// Forms send line ends as CRLF; the sheet keeps LF.
+fn typed(change: &Change) -> String {
+    change.fields.get("sheet").replace("\r\n", "\n")
+}
+
+/// `POST /classes/{id}/sheet`: saves; stays here while something is not read, else goes on to the hour.
+pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let errors = read(&text).has_errors();
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::change(conn, gym, session, &text)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
+}
+
+/// `POST /classes/{id}/sheet/read`: the reading of what is typed, which is kept as a draft.
+pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let now = (app.now)().format("%H:%M").to_string();
+    let shown = blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        let same = sheet::find(conn, gym, session)?.sheet == text;
+        if same {
+            sheet::change(conn, gym, session, &text)?;
+        } else {
+            sheet::keep_draft(conn, gym, session, &text)?;
+        }
+        let saved = if same {
+            "Saved.".to_owned()
+        } else {
+            format!("Kept as a draft at {now}. Save it to plan with it.")
+        };
+        Ok(part(&format!("/classes/{class}"), &text, &read(&text), saved, true))
+    })
+    .await?;
+    html(&shown)
+}
+
+/// `POST /classes/{id}/sheet/canonical`: the sheet in its canonical form, as a draft.
+pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let reading = read(&text);
+    let tidied = canonical(&reading.sheet, &text, reading.has_errors());
+    let kept = if tidied.is_empty() { text } else { tidied };
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::keep_draft(conn, gym, session, &kept)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}
+
+/// `POST /classes/{id}/sheet/copy`: the saved sheet and its hour on another day, with the same members booked.
+pub async fn copy(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let gym = change.who.gym();
+    let day = change.fields.get("day").parse::<chrono::NaiveDate>();
+    let Ok(day) = day else {
+        return Err(WebError::Unreadable("the day is no date; write it as 2026-12-01".to_owned()));
+    };
+    let made = blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        let text = dated(&sheet::find(conn, gym, session)?.sheet, day);
+        Ok(lantern_store::class::copy(conn, gym, class, day, &text)?)
+    })
+    .await?;
+    go(&format!("/classes/{made}/sheet"))
+}
+
+/// `GET /sheet-words`: what the editor completes: movements, and words of the format.
+pub async fn completions(_who: Who) -> Page {
+    let words = help::completions();
+    Ok(actix_web::HttpResponse::Ok().insert_header(("Cache-Control", "private, max-age=600")).json(words))
+}
+
+/// `POST /classes/{id}/sheet/check`: the same without script.
+pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::keep_draft(conn, gym, session, &text)?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}
+
+/// `POST /classes/{id}/sheet/take`: puts a suggestion in its place; the result is a draft.
+pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let taken = change.fields.get("take").split_once('.').and_then(|(p, s)| {
+        let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
+        Some(read(&text).problems.get(p)?.apply(&text, s))
+    });
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        Ok(sheet::keep_draft(conn, gym, session, &taken.unwrap_or(text))?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const TEXT: &str = "title: Quay\nintent: steady\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\nweek 3 of 6\n\n# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg\n12 power claens\nsets: power clean <= 2\nscore: time\n// why";
+
+    #[test]
+    fn a_part_counts_lines_and_cuts_what_is_too_long_to_show() {
+        let r = read(TEXT);
+        let p = part("/classes/x", TEXT, &r, "Saved.".into(), true);
+        assert_eq!(p.sums, "11 of 12 written lines read.");
+        assert_eq!((p.lines.len(), p.cut, p.problems.len()), (14, 0, 1));
+        assert!(p.problems[0].first && p.problems[0].suggestions[0] == "power clean");
+        let many = "10 burpees\n".repeat(900);
+        let p = part("/classes/x", &many, &read(&many), String::new(), true);
+        assert_eq!((p.lines.len(), p.cut), (MOST_SHOWN, 901 - MOST_SHOWN));
+    }
+}
