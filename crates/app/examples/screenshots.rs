@@ -1,5 +1,6 @@
 //! Takes the pictures of docs/screenshots from a running demo. `bin/screenshots` starts it.
-//! `screenshots ADDRESS FOLDER [NAME…]`: only the named pictures, all without names.
+//! `screenshots ADDRESS FOLDER [NAME…]`: only the named pictures, all without names. `NAME=PATH` takes one of any page,
+//! `NAME=Session/step` of a step of the class with that session.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing, missing_docs)] // a tool that may fail loudly
 
 #[path = "../tests/browser/driver.rs"]
@@ -63,6 +64,19 @@ async fn main() {
     let member = href("tbody a").await;
     c.goto(&format!("{base}/record")).await.unwrap();
     let held = href(".hl-classes a").await;
+    for (name, path) in only.iter().filter_map(|o| o.split_once('=')) {
+        let path = match path.split_once('/') {
+            Some((session, step)) if !session.is_empty() => {
+                c.goto(&format!("{base}/classes")).await.unwrap();
+                let link =
+                    c.find(Locator::LinkText(session)).await.unwrap_or_else(|_| panic!("no {session}"));
+                let href = link.attr("href").await.unwrap().unwrap();
+                format!("{}/{step}", href.rsplit_once('/').unwrap().0)
+            }
+            _ => path.to_owned(),
+        };
+        shot(&browser, &format!("{base}{path}"), folder, &(name, "", 1280, 1400, false), &[]).await;
+    }
     for p in PICTURES.iter().skip(1) {
         let path = match p.1 {
             "card" => card.clone(),

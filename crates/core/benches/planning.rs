@@ -5,7 +5,8 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use lantern_core::kit::Kit;
 use lantern_core::loads::Bars;
 use lantern_core::pacing::{
-    Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table, tasks_for,
+    Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table,
+    tasks_for,
 };
 use lantern_core::roster::{Ability, Member, ability};
 use lantern_core::settings::Settings;

@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use lantern_core::pacing::{
-    Amount, Athlete, Known, Level, Node, Policy, Run, Scored, Workout, best_pacing, forecast, settle, simulate,
-    table, tasks_for,
+    Amount, Athlete, Known, Level, Node, Policy, Run, Scored, Workout, best_pacing, forecast, settle,
+    simulate, table, tasks_for,
 };
 use lantern_core::units::{Provenance, Standard};
 use proptest::prelude::*;

@@ -4,8 +4,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used)] // a test may fail loudly
 
 use lantern_core::sheet::{BlockAnswer, Problem, Severity, Sheet, Total, TotalCount, answer, print, read};
-use std::fmt::Write as _;
 use proptest::prelude::*;
+use std::fmt::Write as _;
 use std::fs;
 use std::path::PathBuf;
 
@@ -67,7 +67,11 @@ fn block_text(b: &BlockAnswer) -> String {
     say("target", b.target.as_ref().map(|t| format!("{:?} {:?} {}", t.low, t.high, t.unit)));
     say("score", b.score.map(str::to_owned));
     say("team", b.team.as_ref().map(|t| format!("{} {}", t.size, t.mode)));
-    say("parts", Some(b.parts.iter().filter_map(|p| p.format).collect::<Vec<_>>().join(", ")).filter(|p| !p.is_empty()));
+    say(
+        "parts",
+        Some(b.parts.iter().filter_map(|p| p.format).collect::<Vec<_>>().join(", "))
+            .filter(|p| !p.is_empty()),
+    );
     for t in &b.totals {
         let _ = write!(out, "\n  {}", amount(t));
     }
@@ -185,10 +189,16 @@ fn clock() -> impl Strategy<Value = String> {
         (20u32..400, 1u32..20).prop_map(|(s, n)| format!("every {} x {n}", at(s))),
         (20u32..400, 1u32..20).prop_map(|(s, n)| format!("every {} x {n}, alternating", at(s))),
         (20u32..400).prop_map(|s| format!("every {} until failure", at(s))),
-        (60u32..400, 5u32..200, 1u32..9)
-            .prop_map(|(a, b, n)| format!("intervals {} on / {} off x {n}", at(a), at(b))),
-        (20u32..200, 0u32..90, 1u32..6)
-            .prop_map(|(a, b, n)| format!("stations {} on / {} off, {n} rounds", at(a), at(b))),
+        (60u32..400, 5u32..200, 1u32..9).prop_map(|(a, b, n)| format!(
+            "intervals {} on / {} off x {n}",
+            at(a),
+            at(b)
+        )),
+        (20u32..200, 0u32..90, 1u32..6).prop_map(|(a, b, n)| format!(
+            "stations {} on / {} off, {n} rounds",
+            at(a),
+            at(b)
+        )),
         (10u32..89, 5u32..60, 1u32..12).prop_map(|(a, b, n)| format!("{a}/{b} x {n}, alternating")),
         (10u32..89, 5u32..60, 1u32..12).prop_map(|(a, b, n)| format!(":{a:02} on :{b:02} off x {n}")),
     ]
@@ -196,11 +206,24 @@ fn clock() -> impl Strategy<Value = String> {
 
 fn block() -> impl Strategy<Value = String> {
     let rest = (5u32..200).prop_map(|s| format!("rest {}:{:02}", s / 60, s % 60));
-    let around = (prop::sample::select(vec!["buy-in", "cash-out", "after round 2", "on every minute", "on every break"]), line())
+    let around = (
+        prop::sample::select(vec![
+            "buy-in",
+            "cash-out",
+            "after round 2",
+            "on every minute",
+            "on every break",
+        ]),
+        line(),
+    )
         .prop_map(|(w, l)| format!("{w}: {l}"));
     let part = (10u32..200, clock(), line()).prop_map(|(s, c, l)| format!("rest {}\nthen\n{c}\n{l}", at(s)));
-    let team = prop::sample::select(vec!["pairs, alternate rounds", "teams of 3, one works", "pairs, share the reps"])
-        .prop_map(str::to_owned);
+    let team = prop::sample::select(vec![
+        "pairs, alternate rounds",
+        "teams of 3, one works",
+        "pairs, share the reps",
+    ])
+    .prop_map(str::to_owned);
     let rising = (1u32..30, 1u32..9, movement()).prop_map(|(n, r, m)| format!("{n}, +{r} each round {m}"));
     let item = prop_oneof![
         8 => line(),

@@ -136,10 +136,7 @@ pub fn copy(
     sheet: &str,
 ) -> Result<ClassId> {
     let from = find(conn, gym, id)?;
-    let coach = classes::table
-        .find((gym.0, id.0))
-        .select(classes::coach_id)
-        .first::<Option<Uuid>>(conn)?;
+    let coach = classes::table.find((gym.0, id.0)).select(classes::coach_id).first::<Option<Uuid>>(conn)?;
     let booked = bookings(conn, gym, id)?.into_iter().map(|b| b.member).collect();
     conn.transaction(|conn| {
         let session = crate::sheet::add(conn, gym, day, sheet)?;

@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, sheets, signin, stimulus, versions,
-    warm_up,
+    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, sheets, signin, stimulus,
+    versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -37,7 +37,9 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/sheets", get().to(sheets::show))
         // plan
         .service(
-            resource("/classes/{id}/stimulus").route(get().to(stimulus::show)).route(post().to(stimulus::change)),
+            resource("/classes/{id}/stimulus")
+                .route(get().to(stimulus::show))
+                .route(post().to(stimulus::change)),
         )
         .route("/classes/{id}/hour", get().to(hour::show))
         .route("/classes/{id}/length", post().to(hour::length))

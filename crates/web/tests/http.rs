@@ -409,3 +409,81 @@ fn names_are_escaped_everywhere() {
         );
     }
 }
+
+#[test]
+fn a_sheet_is_copied_to_another_day_and_found_again() {
+    let server = Server::start();
+    let (one, two) = (server.hall("Copy", 3), server.hall("Other", 1));
+    let mut b = server.signed_in(&one);
+    let done = b.post(&format!("/classes/{}/sheet/copy", one.class), &[("day", "2026-12-01")]);
+    assert_eq!(done.status, 303);
+    let page = b.get(&done.location);
+    assert!(
+        page.body.contains("Quay") && page.body.contains("Tue 1 December") && page.body.contains("3 members")
+    );
+    assert_eq!(b.post(&format!("/classes/{}/sheet/copy", one.class), &[("day", "soon")]).status, 400);
+    let theirs = format!("/classes/{}/sheet/copy", two.class);
+    assert_eq!(b.post(&theirs, &[("day", "2026-12-01")]).status, 404, "one hall never copies another's");
+    let found = |b: &mut Browse, q: &str| b.get(&format!("/sheets?q={q}")).body;
+    assert_eq!(found(&mut b, "burpees").matches("data-row").count(), 2);
+    assert_eq!(found(&mut b, "rounds").matches("data-row").count(), 2);
+    assert!(found(&mut b, "amrap").contains("None of 2 sheets has it"));
+    let words = b.get("/sheet-words").body;
+    assert!(words.contains("\"toes to bar\"") && words.contains("until failure"));
+}
+
+#[test]
+fn a_stimulus_is_changed_and_given_back() {
+    let server = Server::start();
+    let hall = server.hall("Stim", 2);
+    let mut b = server.signed_in(&hall);
+    let at = format!("/classes/{}/stimulus", hall.class);
+    let fields =
+        [("block", "0"), ("low", "6:00"), ("high", "9:00"), ("cap", "11:00"), ("keep", "limit: lungs")];
+    assert_eq!(b.post(&at, &fields).status, 303);
+    let page = b.get(&at).body;
+    assert!(page.contains("your own") && page.contains("value=\"6:00\"") && page.contains("limit: lungs"));
+    assert!(b.get(&format!("/classes/{}/versions", hall.class)).body.contains("6:00 to 9:00"));
+    let wrong = [("block", "0"), ("low", "9:00"), ("high", "6:00"), ("cap", "x"), ("keep", "be quick")];
+    let page = b.post(&at, &wrong);
+    assert_eq!(page.status, 422);
+    assert!(
+        page.body.contains("high to low")
+            && page.body.contains("A cap is a time")
+            && page.body.contains(">be quick<")
+    );
+    assert_eq!(b.post(&at, &[("block", "0"), ("as", "sheet")]).status, 303);
+    assert!(b.get(&at).body.contains("from the sheet"));
+}
+
+#[test]
+fn every_clock_has_all_its_pages() {
+    let server = Server::start();
+    let clocks = [
+        "every 2:00 x 5\n6 burpees",
+        "emom 6 alternating\nminute 1: 8 burpees\nminute 2: rest\nminute 3: 10 air squats",
+        "every 1:00 until failure\n3 burpees, +2 each round",
+        "intervals 2:00 on / 1:00 off x 3\nbuy-in: 100 m run\nmax burpees",
+        "stations 0:40 on / 0:20 off, 2 rounds\nburpees\nair squats",
+        ":20 on :10 off x 8\nburpees",
+        "amrap 5:00\n10 burpees\nrest 1:00\nthen\nfor time\n20 air squats",
+        "pairs, share the reps\nfor time\n60 burpees",
+        "for time\n50 air squats\non every minute: 3 burpees",
+    ];
+    for clock in clocks {
+        let hall = server.hall(&format!("Hall{}", clock.len()), 2);
+        let mut conn = server.database.conn();
+        let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
+        sheet::change(&mut conn, hall.gym, session, &format!("# workout \"Quay\"\n{clock}\n")).unwrap();
+        let mut b = server.signed_in(&hall);
+        for step in
+            ["sheet", "stimulus", "hour", "warm-up", "loads", "versions", "pacing", "floor", "wall", "log"]
+        {
+            let page = b.get(&format!("/classes/{}/{step}", hall.class));
+            assert_eq!(page.status, 200, "{step} of {clock}");
+            for bad in ["NaN", "inf:", "not understood"] {
+                assert!(!page.body.contains(bad), "{bad} on {step} of {clock}");
+            }
+        }
+    }
+}

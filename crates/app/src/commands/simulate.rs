@@ -72,7 +72,10 @@ pub fn run(args: &Args) -> Done {
         ));
     }
     if !ran {
-        return Err("There is no workout on a clock on this sheet. Write, say, 3 rounds for time and its lines.".to_owned());
+        return Err(
+            "There is no workout on a clock on this sheet. Write, say, 3 rounds for time and its lines."
+                .to_owned(),
+        );
     }
     Ok(ExitCode::from(u8::from(reading.has_errors())))
 }

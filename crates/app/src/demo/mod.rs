@@ -193,8 +193,7 @@ fn held(
     let date = starts_at.date();
     let session = sheet::add(conn, hall.gym, date, text)?;
     let coach = hall.coaches.get(day % 2).copied();
-    let new =
-        NewClass { session, starts_at, length_s: None, coach, booked: booked(hall, day) };
+    let new = NewClass { session, starts_at, length_s: None, coach, booked: booked(hall, day) };
     let class = add_class(conn, hall.gym, &new)?;
     results::log_all(conn, hall.gym, class, date, &read(text).sheet, new.starts_at)
 }

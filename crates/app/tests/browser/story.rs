@@ -51,8 +51,8 @@ async fn a_coach_plans_runs_and_logs_a_class() {
     until(c, "#problems", "power claens").await; // the draft survived the reload
     c.find(Locator::Id("sheet")).await.unwrap().send_keys("\u{e00a}\u{e007}").await.unwrap(); // Alt Enter
     until(c, "#sums", "8 of 8 written lines read").await;
-    let typed = c.find(Locator::Id("sheet")).await.unwrap().prop("value").await.unwrap().unwrap();
-    assert!(typed.contains("12 power clean 50/35 kg"), "{typed}");
+    assert!(sheet_text(c).await.contains("12 power clean 50/35 kg"), "{}", sheet_text(c).await);
+    editor_helps(c).await;
 
     // the plan: an hour with every block
     click(c, "#save").await;
@@ -78,8 +78,82 @@ async fn a_coach_plans_runs_and_logs_a_class() {
     }
     assert_eq!(text(c, &row).await, before);
 
+    stimulus_is_the_coachs(c, &hall).await;
     wall_runs(c, &hall).await;
     results_reach_the_record(c, &hall).await;
+}
+
+async fn sheet_text(c: &Client) -> String {
+    c.find(Locator::Id("sheet")).await.unwrap().prop("value").await.unwrap().unwrap()
+}
+
+/// Undo takes a suggestion back, typing completes, sums follow, the plain form is offered, pasted pages come clean.
+async fn editor_helps(c: &Client) {
+    const UNDO: &str = "\u{e009}z\u{e009}"; // Ctrl Z
+    let sheet = c.find(Locator::Id("sheet")).await.unwrap();
+    sheet.send_keys(UNDO).await.unwrap();
+    assert!(sheet_text(c).await.contains("power claens"), "undo brings the typed word back");
+    until(c, "#problems", "power claens").await;
+    sheet.send_keys("\u{e00a}\u{e007}").await.unwrap();
+    until(c, "#sums", "8 of 8 written lines read").await;
+    until(c, "#totals", "36 power cleans at 50/35 kg").await;
+
+    // Ctrl End, a new line, two letters, Tab
+    sheet.send_keys("\u{e009}\u{e010}\u{e009}").await.unwrap();
+    sheet.send_keys("10 wall b").await.unwrap();
+    until(c, "#complete", "wall ball").await;
+    sheet.send_keys("\u{e004}").await.unwrap();
+    assert!(sheet_text(c).await.ends_with("10 wall ball"), "{}", sheet_text(c).await);
+    until(c, "#totals", "30 wall balls").await;
+    until(c, "#canonical", "The same sheet in its plain form").await;
+    click(c, "#canonical summary").await;
+    click(c, "[data-plainform]").await;
+    assert!(sheet_text(c).await.starts_with("title: Lantern Steps\n"), "{}", sheet_text(c).await);
+    sheet.send_keys(UNDO).await.unwrap();
+    assert!(sheet_text(c).await.starts_with("Lantern Steps\n"), "one undo takes the plain form back");
+
+    let paste = "const t = document.getElementById('sheet'); t.focus(); t.setSelectionRange(t.value.length, t.value.length); \
+        const d = new DataTransfer(); d.setData('text/plain', '10 burpees 20 sit-ups'); \
+        d.setData('text/html', '<ul><li><b>10</b> burpees</li><li>20&nbsp;sit-ups</li></ul>'); \
+        t.dispatchEvent(new ClipboardEvent('paste', { clipboardData: d, bubbles: true, cancelable: true }));";
+    sheet.send_keys("\n").await.unwrap();
+    c.execute(paste, Vec::new()).await.unwrap();
+    assert!(sheet_text(c).await.ends_with("10 burpees\n20 sit-ups"), "{}", sheet_text(c).await);
+    sheet.send_keys(UNDO).await.unwrap();
+    sheet.send_keys(UNDO).await.unwrap();
+    // back to the sheet as it was mended
+    let mended = "const t = document.getElementById('sheet'); t.focus(); t.select(); \
+        document.execCommand('insertText', false, arguments[0]);";
+    let text = SHEET.replace("claens", "clean");
+    c.execute(mended, vec![serde_json::json!(text.trim_end())]).await.unwrap();
+    until(c, "#sums", "8 of 8 written lines read").await;
+}
+
+/// The coach's own window is kept, a wrong one comes back as typed, undo takes it away.
+async fn stimulus_is_the_coachs(c: &Client, hall: &Hall) {
+    c.goto(&hall.url(&format!("/classes/{}/stimulus", hall.class))).await.unwrap();
+    until(c, "#main", "What limits it").await;
+    let low = c.find(Locator::Id("low1")).await.unwrap();
+    assert_eq!(low.prop("value").await.unwrap().as_deref(), Some("8:00"));
+    low.clear().await.unwrap();
+    c.find(Locator::Id("low1")).await.unwrap().send_keys("soon").await.unwrap();
+    click(c, ".hl-stimulus .is-link").await;
+    until(c, "#main", "“soon” is no time").await;
+    let low = c.find(Locator::Id("low1")).await.unwrap();
+    assert_eq!(low.prop("value").await.unwrap().as_deref(), Some("soon"), "nothing typed is lost");
+    low.clear().await.unwrap();
+    c.find(Locator::Id("low1")).await.unwrap().send_keys("7:00").await.unwrap();
+    click(c, ".hl-stimulus .is-link").await;
+    until(c, ".hl-stimulus legend", "your own").await;
+    c.goto(&hall.url(&format!("/classes/{}/versions", hall.class))).await.unwrap();
+    until(c, "#main", "7:00 to 12:00").await;
+    c.goto(&hall.url(&format!("/classes/{}/pacing?member={}", hall.class, hall.members[1]))).await.unwrap();
+    assert!(c.find(Locator::Css(".hl-strip .work")).await.is_ok(), "a run is drawn on the clock");
+    let chosen = "return document.querySelector('select[name=member]').selectedOptions[0].value";
+    assert_eq!(c.execute(chosen, Vec::new()).await.unwrap(), serde_json::json!(hall.members[1].to_string()));
+    c.goto(&hall.url(&format!("/classes/{}/stimulus", hall.class))).await.unwrap();
+    c.find(Locator::Css("body")).await.unwrap().send_keys("u").await.unwrap();
+    until(c, ".hl-stimulus legend", "from the sheet").await;
 }
 
 async fn wall_runs(c: &Client, hall: &Hall) {

@@ -29,6 +29,10 @@ pub enum Found {
     Unknown,
 }
 
+/// Letters of a typed name that are compared with the catalogue's.
+const MOST_COMPARED: usize = 60;
+/// Names less alike than this (1: the same) are no suggestion.
+const LEAST_LIKE: f64 = 0.45;
 /// Longest name in words that is tried.
 const LONGEST: usize = 7;
 
@@ -71,6 +75,8 @@ pub(super) struct Names {
     own: HashSet<String>,
     /// (matching form, movement) for near misses.
     all: Vec<(String, usize)>,
+    /// Letters of the same, in the same order.
+    letters: Vec<Letters>,
 }
 
 impl Names {
@@ -83,6 +89,7 @@ impl Names {
                 names.all.push((k, i));
             }
         }
+        names.letters = names.all.iter().map(|(k, _)| Letters::of(k)).collect();
         names.own = movements.iter().flat_map(|m| [key(&m.id), key(&m.name)]).collect();
         names.ambiguous = ambiguous.iter().map(|a| (key(&a.word), a.clone())).collect();
         names
@@ -117,19 +124,63 @@ impl Names {
     }
 
     pub(super) fn nearest(&self, text: &str, how_many: usize) -> Vec<usize> {
-        let k: String = key(text).chars().take(60).collect();
-        let mut scored: Vec<(f64, usize)> =
-            self.all.iter().map(|(name, i)| (strsim::normalized_damerau_levenshtein(&k, name), *i)).collect();
-        scored.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
-        let mut out = Vec::new();
-        for (score, i) in scored {
-            if out.len() == how_many || score < 0.45 {
-                break;
+        let k: String = key(text).chars().take(MOST_COMPARED).collect();
+        let typed = Letters::of(&k);
+        // the best few so far; what cannot beat the last of them is not compared letter by letter
+        let mut best: Vec<(f64, usize)> = Vec::new();
+        for ((name, i), letters) in self.all.iter().zip(&self.letters) {
+            let floor = match best.get(how_many.saturating_sub(1)) {
+                Some((score, _)) => *score,
+                None => LEAST_LIKE,
+            };
+            if typed.most_like(letters) < floor {
+                continue;
             }
-            if !out.contains(&i) {
-                out.push(i);
+            let score = strsim::normalized_damerau_levenshtein(&k, name);
+            if score < LEAST_LIKE {
+                continue;
+            }
+            match best.iter_mut().find(|(_, j)| j == i) {
+                Some(known) => known.0 = known.0.max(score),
+                None => best.push((score, *i)),
+            }
+            best.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
+            best.truncate(how_many);
+        }
+        best.into_iter().map(|(_, i)| i).collect()
+    }
+}
+
+/// How often each letter stands in a name: two names are at least so many changes apart as their letters differ.
+#[derive(Debug, Clone)]
+struct Letters {
+    counts: [u8; 28],
+    length: usize,
+}
+
+impl Letters {
+    fn of(name: &str) -> Letters {
+        let mut counts = [0u8; 28];
+        for c in name.chars() {
+            let at = match c {
+                'a'..='z' => c as usize - 'a' as usize,
+                '0'..='9' => 26,
+                _ => 27,
+            };
+            if let Some(n) = counts.get_mut(at) {
+                *n = n.saturating_add(1);
             }
         }
-        out
+        Letters { counts, length: name.chars().count() }
+    }
+
+    /// The highest likeness that two names with these letters can have.
+    fn most_like(&self, other: &Letters) -> f64 {
+        let (mut more, mut less) = (0usize, 0usize);
+        for (a, b) in self.counts.iter().zip(&other.counts) {
+            more += usize::from(a.saturating_sub(*b));
+            less += usize::from(b.saturating_sub(*a));
+        }
+        1.0 - more.max(less) as f64 / self.length.max(other.length).max(1) as f64
     }
 }

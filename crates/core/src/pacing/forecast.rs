@@ -7,9 +7,9 @@ use super::run::{simulate_tasks, tasks_for};
 use super::workout::{Scored, Workout};
 use crate::units::Provenance;
 use rand::SeedableRng;
-use rayon::prelude::*;
 use rand_distr::{Distribution, StandardNormal};
 use rand_pcg::Pcg64Mcg;
+use rayon::prelude::*;
 
 /// A run is stopped after so many caps: the member cannot do this, whatever the time (pacing model, cost).
 const HOPELESS_CAPS: f64 = 3.0;

@@ -36,8 +36,9 @@ impl<'a> Sim<'a> {
                 let mut each = reps.iter();
                 self.passes(n, |s, _| s.run_all(body, each.next().copied()) && s.round_done())
             }
-            Node::Ladder { start, step, n, body } => self
-                .passes(*n, |s, i| s.run_all(body, Some(start + step * f64::from(i))) && s.round_done()),
+            Node::Ladder { start, step, n, body } => {
+                self.passes(*n, |s, i| s.run_all(body, Some(start + step * f64::from(i))) && s.round_done())
+            }
             Node::Rest(t) => self.fixed_rest(*t),
             Node::Amrap { t, buy_in, body } => self.window(*t, 0.0, 0.0, |s| {
                 if s.uncounted(buy_in) {
@@ -202,13 +203,7 @@ impl<'a> Sim<'a> {
         ok
     }
 
-    fn every(
-        &mut self,
-        t: f64,
-        cycles: u32,
-        body: impl Fn(u32) -> &'a [Node],
-        number: Option<f64>,
-    ) -> bool {
+    fn every(&mut self, t: f64, cycles: u32, body: impl Fn(u32) -> &'a [Node], number: Option<f64>) -> bool {
         self.passes(cycles, |s, i| {
             let begin = s.t;
             if s.cycle(t, body(i), number) {

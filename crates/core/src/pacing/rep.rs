@@ -85,7 +85,14 @@ impl Sim<'_> {
 
     /// The loop, rep by rep.
     #[allow(clippy::too_many_lines)] // one loop in the order of the model; splitting it hides the order
-    fn reps<const N: usize>(&mut self, task: &Task, s: f64, scale: f64, unit: f64, line: usize) -> (f64, End) {
+    fn reps<const N: usize>(
+        &mut self,
+        task: &Task,
+        s: f64,
+        scale: f64,
+        unit: f64,
+        line: usize,
+    ) -> (f64, End) {
         let p = self.policy;
         let (from, engine, full) = (self.t, self.engine(), self.athlete.reserve);
         let mut used = Used::<N> { r: [1.0; N], c: [1.0; N], k: [0.0; N] };
@@ -99,7 +106,8 @@ impl Sim<'_> {
         let erg = matches!(task.pace, Pace::ErgMetres | Pace::ErgCalories);
         let run = task.pace == Pace::Run;
         let held = task.flow && !p.hot;
-        let (base_cycle, base_energy, per_full) = (task.cycle * scale * p.slow, task.energy * scale, 1.0 / full);
+        let (base_cycle, base_energy, per_full) =
+            (task.cycle * scale * p.slow, task.energy * scale, 1.0 / full);
         let (mut w, mut t, mut got, mut why) = (self.w, self.t, 0.0, End::Done);
         while got < s {
             if t >= self.next_minute - 1e-9 && !self.in_minute {
@@ -200,8 +208,9 @@ impl Sim<'_> {
         }
         if got > 0.0 {
             self.set_count += 1;
-            self.note(Did::Work, from, task.slot, line, got * unit);
         }
+        // a rep that the clock cuts off is work too
+        self.note(Did::Work, from, task.slot, line, got * unit);
         (got, why)
     }
 }

@@ -54,7 +54,9 @@ impl<'a> Together<'a> {
         sim.note(Did::Rest, from, 0, 0, 0.0);
         let ok = work(sim);
         self.clock = sim.t;
-        self.out.trace.extend(sim.trace.iter().skip(seen).map(|s| (who, Span { round: self.out.rounds, ..*s })));
+        self.out
+            .trace
+            .extend(sim.trace.iter().skip(seen).map(|s| (who, Span { round: self.out.rounds, ..*s })));
         ok
     }
 
@@ -141,7 +143,9 @@ impl<'a> Together<'a> {
                 self.clock += TAG;
                 if self.turn(who, |s| s.work(*slot, reps, 0)) {
                     self.out.turns += 1;
-                    if let (Some(best), Some((_, load))) = (self.out.best.get_mut(who), workout.tasks.get(*slot)) {
+                    if let (Some(best), Some((_, load))) =
+                        (self.out.best.get_mut(who), workout.tasks.get(*slot))
+                    {
                         *best = *load;
                     }
                 } else {
@@ -196,7 +200,9 @@ pub fn simulate_team(
     let mut done = true;
     for part in shared {
         let limit = match part {
-            Shared::Alternate { t: Some(t), .. } | Shared::Switch { t: Some(t), .. } => end.min(team.clock + t),
+            Shared::Alternate { t: Some(t), .. } | Shared::Switch { t: Some(t), .. } => {
+                end.min(team.clock + t)
+            }
             _ => end,
         };
         team.sims.iter_mut().for_each(|s| s.deadline = limit);

@@ -245,7 +245,8 @@ fn lines_in_turn_have_the_rest_of_their_minute() {
 
 #[test]
 fn partners_and_teams() {
-    let (first, second) = (Athlete::of_level(Heavier, Level::Regular), Athlete::of_level(Lighter, Level::Seasoned));
+    let (first, second) =
+        (Athlete::of_level(Heavier, Level::Regular), Athlete::of_level(Lighter, Level::Seasoned));
     let pair = [&first, &second];
     let mut b = Build::new(Scored::Time);
     let body = vec![b.t("row", 250.0, 0.0), b.t("burpee", 10.0, 0.0), b.t("kb-swing", 15.0, 16.0)];

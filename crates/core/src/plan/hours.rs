@@ -14,6 +14,8 @@ use crate::units::clock;
 
 /// Unscored work takes this much longer than its reps alone (own).
 const UNHURRIED: f64 = 1.8;
+/// Window of a maximum of the day that names none, s (own).
+const BUILD_S: u32 = 900;
 /// Length of a workout nothing is known about, s.
 const UNKNOWN_WORKOUT_S: u32 = 720;
 
@@ -36,6 +38,7 @@ pub(super) fn plan_hour(
             BlockKind::WarmUp | BlockKind::CoolDown => {}
             BlockKind::Workout => workout(&mut wanted, i, b, strength, workouts),
             _ if !b.lifts.is_empty() => wanted.push(lifts(i, b, strength)),
+            _ if !b.builds.is_empty() => wanted.push(builds(i, b)),
             BlockKind::Skill => {
                 let s = b.duration_s.or(b.clock_s()).unwrap_or(SKILL[0]);
                 wanted.push(Wanted::of(Part::Skill, Some(i), [s, SKILL[1].min(s)], said(b)));
@@ -89,6 +92,14 @@ fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
         Some(given) => Wanted::of(Part::Strength, Some(i), [given, computed.min(given)], &sum),
         None => Wanted::of(Part::Strength, Some(i), [computed, computed], &sum),
     }
+}
+
+/// A maximum of the day lasts its window; without one a usual one.
+fn builds(i: usize, b: &Block) -> Wanted {
+    let windows = b.builds.iter().map(|x| x.window_s.unwrap_or(BUILD_S)).fold(0, u32::saturating_add);
+    let how = if b.builds.iter().all(|x| x.window_s.is_some()) { "its window" } else { "a usual window" };
+    let s = b.duration_s.unwrap_or(windows);
+    Wanted::of(Part::Strength, Some(i), [s, windows.min(s)], how)
 }
 
 fn workout(

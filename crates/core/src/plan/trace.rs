@@ -111,7 +111,13 @@ pub struct Traced {
 }
 
 /// Runs a workout once for a member.
-pub fn traced_run(work: &Work, standard: Standard, ability: &Ability, cap: Option<f64>, how: &Strategy) -> Traced {
+pub fn traced_run(
+    work: &Work,
+    standard: Standard,
+    ability: &Ability,
+    cap: Option<f64>,
+    how: &Strategy,
+) -> Traced {
     let (workout, _) = compile_lines(work, standard, &ability.athlete, cap);
     let tasks = tasks_for(&workout, &ability.athlete, &[]);
     let policy = how.policy(&workout, ability);
@@ -129,7 +135,13 @@ pub fn traced_run(work: &Work, standard: Standard, ability: &Ability, cap: Optio
             *sum += s.to - s.from;
         }
     }
-    Traced { result: result(work, standard, &workout, &run), done: run.done, sets: run.set_count, seconds, rows }
+    Traced {
+        result: result(work, standard, &workout, &run),
+        done: run.done,
+        sets: run.set_count,
+        seconds,
+        rows,
+    }
 }
 
 /// A placed member's run with all that happens on the clock, stretched to the middle of their range where the score is a
@@ -192,7 +204,9 @@ fn result(work: &Work, standard: Standard, workout: &Workout, run: &Run) -> Stri
         Scored::Margin if run.margin < 0.0 => "a cycle is not finished in its time".to_owned(),
         Scored::Margin => format!("{} of rest in the tightest cycle", clock(run.margin)),
         Scored::Lowest => format!("lowest {} reps", plain(run.lowest.floor())),
-        Scored::Reps if work.until_failure() => format!("{} cycles", plain((counted * 100.0).floor() / 100.0)),
+        Scored::Reps if work.until_failure() => {
+            format!("{} cycles", plain((counted * 100.0).floor() / 100.0))
+        }
         Scored::Reps if work.one_amrap() => {
             let rounds = rounds_of_units(work, standard, workout, counted);
             format!("{} rounds", plain((rounds * 100.0).floor() / 100.0))

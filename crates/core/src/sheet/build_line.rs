@@ -31,7 +31,8 @@ pub(super) fn read_build(line: &Line, lift: Option<&Named>) -> Option<Build> {
     };
     let tail = group(&c, "tail").unwrap_or("");
     let before = c.name("name").and_then(|m| line.text.get(m.range())).unwrap_or("").trim();
-    let after = catch(&OF, tail).and_then(|o| group(&o, "name").map(|n| n.trim().to_owned())).unwrap_or_default();
+    let after =
+        catch(&OF, tail).and_then(|o| group(&o, "name").map(|n| n.trim().to_owned())).unwrap_or_default();
     let named = [before, after.as_str()].into_iter().filter(|n| !n.is_empty()).find_map(|name| {
         let words: Vec<&str> = name.trim_end_matches([':', ',']).split_whitespace().collect();
         match catalogue().find(&words, true) {
@@ -40,7 +41,8 @@ pub(super) fn read_build(line: &Line, lift: Option<&Named>) -> Option<Build> {
         }
     });
     let unknown = || Named::Unknown(if before.is_empty() { String::new() } else { before.to_owned() });
-    let movement = named.or_else(|| before.is_empty().then(|| lift.cloned()).flatten()).unwrap_or_else(unknown);
+    let movement =
+        named.or_else(|| before.is_empty().then(|| lift.cloned()).flatten()).unwrap_or_else(unknown);
     // prose such as "take a single breath" is no build
     if movement.id().is_none() && !line.low.contains("build") && !line.low.contains("rm") {
         return None;

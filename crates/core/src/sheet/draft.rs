@@ -124,8 +124,16 @@ impl Draft {
     pub fn set_format(&mut self, line: &Line, format: Format, problems: &mut Vec<Problem>) {
         let merged = match (self.part_mut().format.take(), format) {
             (None, f) => f,
-            (Some(Format::Quality { rounds: 1, scheme }), f @ Format::Quality { .. }) if scheme.is_empty() => f,
-            (Some(f @ Format::Quality { .. }), Format::Quality { rounds: 1, scheme }) if scheme.is_empty() => f,
+            (Some(Format::Quality { rounds: 1, scheme }), f @ Format::Quality { .. })
+                if scheme.is_empty() =>
+            {
+                f
+            }
+            (Some(f @ Format::Quality { .. }), Format::Quality { rounds: 1, scheme })
+                if scheme.is_empty() =>
+            {
+                f
+            }
             (Some(Format::Quality { scheme, .. }), Format::Rounds { n }) if scheme.is_empty() => {
                 Format::Quality { rounds: n, scheme }
             }
@@ -242,7 +250,8 @@ fn all_in_each_cycle(part: &Part, clock: &Line, problems: &mut Vec<Problem>) {
         && lines >= 3
         && n % lines == 0
     {
-        let message = format!("I read all {lines} lines in every minute. Did you mean one line a minute, in turn?");
+        let message =
+            format!("I read all {lines} lines in every minute. Did you mean one line a minute, in turn?");
         let mut p = problem(clock, 0, clock.text.len(), Severity::Warning, message);
         p.suggestions = vec![format!("{}, alternating", clock.text.trim_end_matches([':', ' ']))];
         problems.push(p);

@@ -40,7 +40,10 @@ pattern!(
     RISING,
     r"\s*,?\s*(?:\(\s*(?P<a>[+-]\s*\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:(?:each|per|every|a|/)\s*(?:round|cycle))?\s*\)|(?:add(?:ing)?\s+|increas(?:e|ing)\s+by\s+)?(?P<b>[+-]\s*\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:each|per|every|a|/)\s*(?:round|cycle|rd)s?\b|\b(?:add(?:ing)?|increas(?:e|ing)\s+by)\s+(?P<c>\d{1,3})\s*(?:reps?|m|cals?|s)?\s*(?:each|per|every|a|/)\s*(?:round|cycle|rd)s?\b)"
 );
-pattern!(TRAILING_UNIT, r"^(?P<u>cals?|calories|calorie|kcal|m|metres?|meters?|reps?|s|secs?|seconds?)\b\s*(?P<more>.*)$");
+pattern!(
+    TRAILING_UNIT,
+    r"^(?P<u>cals?|calories|calorie|kcal|m|metres?|meters?|reps?|s|secs?|seconds?)\b\s*(?P<more>.*)$"
+);
 pattern!(SETS_OF, r"^(?P<n>\d{1,2})\s*(?:x|sets?\s+of)\s*(?:of\s+)?");
 pattern!(NEXT_WORK, r"(?:\s*[,;]\s+|\s+\+\s+)(?:\d|:\d|max\b)");
 
@@ -72,8 +75,10 @@ pub(super) fn split_work(line: &Line, scheme: bool) -> Vec<Line> {
         let piece = line.from(begin);
         let Some(c) = catch(&COUNT, &piece.low) else { continue };
         let head: Vec<&str> = line.low.get(..m.start()).unwrap_or_default().split_whitespace().collect();
-        let words: Vec<&str> = piece.text.get(place(&c).end..).unwrap_or_default().split_whitespace().collect();
-        let inside = line.low.get(..m.start()).is_some_and(|t| t.matches('(').count() > t.matches(')').count());
+        let words: Vec<&str> =
+            piece.text.get(place(&c).end..).unwrap_or_default().split_whitespace().collect();
+        let inside =
+            line.low.get(..m.start()).is_some_and(|t| t.matches('(').count() > t.matches(')').count());
         if !inside && head.len() > 1 && !matches!(catalogue().find(&words, false), Found::Unknown) {
             cuts.push((m.start(), begin));
         }
@@ -104,7 +109,8 @@ fn two_named(line: &Line) -> Option<[Line; 2]> {
     let joined = whole(line);
     let refs: Vec<&str> = joined.iter().map(String::as_str).collect();
     // clean and jerk is one
-    let one = matches!(catalogue().find(&refs, false), Found::Movement { words: n, .. } if n > whole(&first).len());
+    let one =
+        matches!(catalogue().find(&refs, false), Found::Movement { words: n, .. } if n > whole(&first).len());
     (!one && catch(&COUNT, &line.low).is_none() && names(&first, true) && names(&second, false))
         .then_some([first, second])
 }
@@ -394,7 +400,8 @@ fn finish(whole: &Line, body: &Line, around: &Around, problems: &mut Vec<Problem
     {
         // `row cal`, `sandbag carry m`: what is counted
         out.unit = unit;
-        extra = c.name("more").and_then(|m| words.get(m.range())).map(str::to_owned).filter(|w| !w.is_empty());
+        extra =
+            c.name("more").and_then(|m| words.get(m.range())).map(str::to_owned).filter(|w| !w.is_empty());
     }
     let mut notes: Vec<String> = extra.into_iter().collect();
     modifiers(&body.from(after), around, row, &mut out, &mut notes, problems);
@@ -443,7 +450,7 @@ fn is_prose(name: &str, part: &Partial, around: &Around) -> bool {
         return around.relaxed && matches!(part.count, Some(Count::Each(_)));
     }
     let words = canonical_words(name).len();
-    around.relaxed || words > 3 || words == 0 || catalogue().nearest(name, 1).is_empty()
+    around.relaxed || words > 3 || words == 0 || !around.suggest || catalogue().nearest(name, 1).is_empty()
 }
 
 fn unknown(whole: &Line, body: &Line, name: &str, around: &Around) -> Problem {

@@ -1,8 +1,8 @@
 //! The canonical sheet: any session written back as text. Reading what is printed gives the same session.
 
 use super::model::{
-    Block, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, PercentBase, Sheet, Target,
-    TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
+    Block, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, PercentBase, Sheet,
+    Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
 };
 use crate::movement::{LoadKind, catalogue};
 use crate::units::{Unit, clock, pair, plain};
@@ -75,7 +75,9 @@ fn print_part(part: &Part, lines: &mut Vec<String>) {
             Item::Move(m) => lines.push(move_line(m)),
         }
         if let Item::Move(m) = item {
-            lines.extend(m.without_kit.iter().map(|(what, instead)| format!("{what}: {}", move_line(instead))));
+            lines.extend(
+                m.without_kit.iter().map(|(what, instead)| format!("{what}: {}", move_line(instead))),
+            );
         }
     }
     lines.extend(part.extras.iter().map(extra_line));
@@ -178,7 +180,9 @@ pub(crate) fn clock_line(format: &Format) -> Option<String> {
         Format::EveryAlternating { seconds, n } => {
             format!("every {} x {n}, alternating", clock(f64::from(*seconds)))
         }
-        Format::EveryUntilFailure { seconds } => format!("every {} until failure", clock(f64::from(*seconds))),
+        Format::EveryUntilFailure { seconds } => {
+            format!("every {} until failure", clock(f64::from(*seconds)))
+        }
         Format::Intervals { on, off, n } => format!("intervals {} x {n}", on_off(*on, *off)),
         Format::Stations { on, off, rounds } => format!("stations {}, {rounds} rounds", on_off(*on, *off)),
         Format::OnOff { on, off, n, alternating } => {

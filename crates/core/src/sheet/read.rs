@@ -1,8 +1,8 @@
 //! Reads a whole sheet: one pass over the lines, each tried as heading, day, wish, lift, structure, rest, clock and
 //! work in turn. What the lines of a block make together stands in `draft.rs`.
 
-use super::clean::{Line, clean};
 use super::build_line::read_build;
+use super::clean::{Line, clean};
 use super::draft::{Draft, takes_format};
 use super::format::{Clock, read_format};
 use super::heading::{read_date, read_heading, read_meta};
@@ -22,8 +22,8 @@ pub const MOST_LINES: usize = 10_000;
 const MOST_CHARS: usize = 2_000;
 /// Problems that are reported one by one.
 const MOST_PROBLEMS: usize = 300;
-/// Unknown movements for which near names are looked up: the search is costly.
-const MOST_SUGGESTED: u32 = 50;
+/// Lines for which near names are looked up: the search is costly.
+const MOST_SUGGESTED: u32 = 20;
 
 pattern!(
     REST,
@@ -37,7 +37,10 @@ pattern!(
     VARIANT,
     r"^(?P<what>no\s+(?:barbell|rig|kit|machine|rower|rope)|(?:at\s+)?home)\s*:\s*(?P<line>.+)$"
 );
-pattern!(NO_LENGTH, r"^(?:(?:alternating\s+)?(?:emom|amrap|e\d{1,2}mom)|intervals?|stations?)(?:\s+alternating)?$");
+pattern!(
+    NO_LENGTH,
+    r"^(?:(?:alternating\s+)?(?:emom|amrap|e\d{1,2}mom)|intervals?|stations?)(?:\s+alternating)?$"
+);
 pattern!(
     CLOCK_REST,
     r"^(?P<head>.+?)\s*[,;:]?\s*(?:\(|with\s+)?(?:rest\s*:?\s*(?P<t>",
@@ -265,9 +268,11 @@ impl Reader {
         let known = draft.block.team.filter(|_| said.unsaid);
         draft.block.team = Some(known.map_or(said.team, |t| Team { size: said.team.size, ..t }));
         if said.unsaid && known.is_none() {
-            let message = "It is not said how they divide the work. I read that they share the reps of every line.";
+            let message =
+                "It is not said how they divide the work. I read that they share the reps of every line.";
             let mut p = problem(line, 0, line.text.len(), Severity::Warning, message.to_owned());
-            let who = if said.team.size == 2 { "pairs".to_owned() } else { format!("teams of {}", said.team.size) };
+            let who =
+                if said.team.size == 2 { "pairs".to_owned() } else { format!("teams of {}", said.team.size) };
             let tail = if left.text.is_empty() { String::new() } else { format!(", {}", left.text) };
             p.suggestions = ["share the reps", "alternate rounds", "one works"]
                 .map(|how| format!("{who}, {how}{tail}"))
@@ -288,7 +293,8 @@ impl Reader {
     fn strength(&mut self, line: &Line, block: &mut Block) -> bool {
         let strength = block.kind == BlockKind::Strength;
         let first = block.first();
-        let of_lifts = first.format.as_ref().is_none_or(|f| matches!(f, Format::Sets | Format::ClimbingSingles));
+        let of_lifts =
+            first.format.as_ref().is_none_or(|f| matches!(f, Format::Sets | Format::ClimbingSingles));
         let lifts_fit = first.items.is_empty() && of_lifts && block.parts.len() == 1;
         let percent_sets = || self.sets_of_a_lift(line).is_some_and(|s| s.percent.is_some());
         if !lifts_fit || !(strength || percent_sets()) {
@@ -343,17 +349,27 @@ impl Reader {
             last.window_s = read_clock(line.low.trim_start_matches("in "), 60.0).filter(|s| *s > 0);
             return true;
         }
-        let Some(build) = empty.then(|| read_build(line, self.lift.as_ref().map(|(n, _)| n))).flatten() else {
+        let Some(build) = empty.then(|| read_build(line, self.lift.as_ref().map(|(n, _)| n))).flatten()
+        else {
             return false;
         };
         self.lift = None;
         if let Named::Unknown(words) = &build.movement {
-            let mut p = problem(line, 0, line.text.len(), Severity::Error, format!("I do not know the lift “{words}”."));
+            let mut p = problem(
+                line,
+                0,
+                line.text.len(),
+                Severity::Error,
+                format!("I do not know the lift “{words}”."),
+            );
             if words.is_empty() {
-                p.message = "The lift is missing. Write it before the build: back squat build to 5rm in 15:00.".to_owned();
+                p.message =
+                    "The lift is missing. Write it before the build: back squat build to 5rm in 15:00."
+                        .to_owned();
             } else {
                 p.length = words.chars().count() as u32;
-                p.suggestions = catalogue().nearest(words, 3).iter().map(|m| catalogue().written(&m.id)).collect();
+                p.suggestions =
+                    catalogue().nearest(words, 3).iter().map(|m| catalogue().written(&m.id)).collect();
             }
             self.problems.push(p);
         }
@@ -588,6 +604,8 @@ impl Reader {
                 }
             }
             Outcome::Prose => {
+                // that no movement is near was looked up too
+                self.unknown += 1;
                 self.problems.truncate(before);
                 self.note(line, &mut draft.block);
             }
@@ -610,7 +628,8 @@ impl Reader {
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
         if let Some((_, line)) = self.ladder.take() {
-            let message = "This ladder has no movement. Write it before the ladder or on the next line.".to_owned();
+            let message =
+                "This ladder has no movement. Write it before the ladder or on the next line.".to_owned();
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
         if let Some(draft) = self.block.take() {
@@ -658,7 +677,9 @@ fn rest_after_clock(line: &Line, kind: BlockKind) -> (Line, Option<u32>) {
         read_clock(t, bare)
     });
     match read_format(&head, kind) {
-        Clock::Is(Format::Rounds { .. } | Format::Scheme { .. } | Format::Quality { .. }, None) if rest.is_some() => {
+        Clock::Is(Format::Rounds { .. } | Format::Scheme { .. } | Format::Quality { .. }, None)
+            if rest.is_some() =>
+        {
             (head, rest)
         }
         _ => (line.clone(), None),

@@ -111,12 +111,17 @@ mod tests {
     #[test]
     fn a_sheet_is_found_by_movement_format_team_and_name() {
         let text = "title: Grey Harbour\n# strength\nfront squat 5x3 @ 80%\n# workout\npairs, share the reps\namrap 12\n10 pullups\nbuy-in: 500 m row";
-        for q in ["pull-ups", "pull up", "row", "front squats", "amrap", "pairs", "harbour", "grey harbour", ""] {
+        for q in
+            ["pull-ups", "pull up", "row", "front squats", "amrap", "pairs", "harbour", "grey harbour", ""]
+        {
             assert!(fits(q, text), "{q}");
         }
         for q in ["push-ups", "emom", "harbour lane", "chipper"] {
             assert!(!fits(q, text), "{q}");
         }
-        assert!(fits("emom", "every 2:00 x 8\n10 burpees") && fits("emom", "emom 12 alternating\n10 burpees\n5 pull-ups"));
+        assert!(
+            fits("emom", "every 2:00 x 8\n10 burpees")
+                && fits("emom", "emom 12 alternating\n10 burpees\n5 pull-ups")
+        );
     }
 }

@@ -29,7 +29,10 @@ pattern!(REST, r"\brest\s*:?\s*(?P<t>", TIME, r")");
 pattern!(LAST, r"\blast\s+(?P<n>\d{1,2})\s+(?:sets?\s+)?at\s+(?:the\s+)?top");
 pattern!(ADD, r"\badd(?:ing)?\s+(?:weight|load)");
 pattern!(WEEK, r"\bweek\s+(?P<k>\d{1,2})\s*(?:of|/)\s*(?P<n>\d{1,2})");
-pattern!(CLIMB, r"\bfrom\s+\d{1,3}\s*%?\s*(?:-|to)\s*\d{1,3}\s*%|[,\s]\s*(?:build(?:ing)?|climb(?:ing)?)(?:\s+(?:up|each\s+set|every\s+set))?\s*$");
+pattern!(
+    CLIMB,
+    r"\bfrom\s+\d{1,3}\s*%?\s*(?:-|to)\s*\d{1,3}\s*%|[,\s]\s*(?:build(?:ing)?|climb(?:ing)?)(?:\s+(?:up|each\s+set|every\s+set))?\s*$"
+);
 pattern!(TEMPO_AT, r"\btempo\b");
 
 /// Most sets that are read.

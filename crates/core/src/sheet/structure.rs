@@ -14,8 +14,14 @@ pattern!(
 );
 pattern!(FIRST_PART, r"^part\s+(?:1|a|one)\b\s*[:,)-]?\s*(?P<line>.*)$");
 pattern!(BUY_IN, r"^buy\s*-?\s*in\b\s*(?:with\b)?\s*[:,-]?\s*(?P<line>.+)$");
-pattern!(CASH_OUT, r"^(?:cash\s*-?\s*out\b|to\s+finish\b|finish\s+with\b)\s*(?:with\b)?\s*[:,-]?\s*(?P<line>.+)$");
-pattern!(AROUND_AFTER, r"^(?P<line>.+?)\s*(?:[,(]|\bas\s+an?\b)?\s*(?P<what>buy\s*-?\s*in|cash\s*-?\s*out)\)?$");
+pattern!(
+    CASH_OUT,
+    r"^(?:cash\s*-?\s*out\b|to\s+finish\b|finish\s+with\b)\s*(?:with\b)?\s*[:,-]?\s*(?P<line>.+)$"
+);
+pattern!(
+    AROUND_AFTER,
+    r"^(?P<line>.+?)\s*(?:[,(]|\bas\s+an?\b)?\s*(?P<what>buy\s*-?\s*in|cash\s*-?\s*out)\)?$"
+);
 pattern!(
     AFTER_ROUND,
     r"^after\s+(?:the\s+)?(?:rounds?\s+(?P<n>\d{1,3}|one|two|three|four|five)|(?P<ord>1st|first|2nd|second|3rd|third|4th|fourth|last|final|each|every)\s+round)\s*(?:only)?\s*[:,-]?\s*(?P<line>.+)$"
@@ -59,7 +65,10 @@ pattern!(
     r"^(?P<name>[a-z][a-z &'-]*?)??\s*(?P<word>\bladder\b)?\s*(?:of\b)?\s*[:,]?\s*(?P<n>\d{1,3})\s*(?:x\s*)?(?P<reps>reps?)?\s*(?P<each>each|(?:at|with)\s+each)?\s*(?:of\s+(?P<of>[a-z][a-z -]*?))?\s*(?P<at>at\b|@|with\b|:)\s*(?P<loads>",
     r"(?:\d{1,4}(?:\.\d{1,2})?(?:\s*/\s*\d{1,4}(?:\.\d{1,2})?)?\s*(?:kgs?|lbs?|#)?(?:\s*(?:,|;|-|then|and|&)+\s*)?){2,})\s*(?P<unit>kgs?|lbs?|pounds?|#)?\s*[:,]?\s*(?P<after>[a-z].*)?$"
 );
-pattern!(RUNGS, r"(?P<a>\d{1,4}(?:\.\d{1,2})?)(?:\s*/\s*(?P<b>\d{1,4}(?:\.\d{1,2})?))?\s*(?P<u>kgs?|lbs?|#)?");
+pattern!(
+    RUNGS,
+    r"(?P<a>\d{1,4}(?:\.\d{1,2})?)(?:\s*/\s*(?P<b>\d{1,4}(?:\.\d{1,2})?))?\s*(?P<u>kgs?|lbs?|#)?"
+);
 
 /// What a line says about the structure of the workout.
 pub(super) enum Said {
@@ -90,7 +99,9 @@ pub(super) fn read_structure(line: &Line, clocked: bool, units: WeightUnit) -> O
     let low = line.low.as_str();
     let rest = |c: &Captures<'_>| line.from(c.name("line").map_or(line.text.len(), |m| m.start()));
     // a line that begins with a number is work, but for what stands behind it
-    if low.starts_with(|c: char| c.is_ascii_digit()) && !has_any(low, &["buy", "cash", "ladder", "rep", "each"]) {
+    if low.starts_with(|c: char| c.is_ascii_digit())
+        && !has_any(low, &["buy", "cash", "ladder", "rep", "each"])
+    {
         return None;
     }
     let filled = |l: Line| (!l.text.is_empty()).then_some(l);
@@ -233,7 +244,8 @@ pub(super) struct Together {
 /// Takes pairs and teams out of a line. `before`: the block has a team already, so its mode may stand alone.
 pub(super) fn take_team(line: &Line, before: Option<Team>) -> Option<Together> {
     const WORDS: [&str; 13] = [
-        "pair", "team", "partner", "trio", "threes", "altern", "switch", "swap", "trad", " go", "one ", "shar", "split",
+        "pair", "team", "partner", "trio", "threes", "altern", "switch", "swap", "trad", " go", "one ",
+        "shar", "split",
     ];
     if !has_any(&line.low, &WORDS) && !line.low.contains("partition") {
         return None;

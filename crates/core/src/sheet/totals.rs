@@ -57,7 +57,9 @@ impl Part {
             n / k + u32::from((place as u32) < n % k)
         };
         match &self.format {
-            Some(Format::EveryAlternating { n, .. } | Format::OnOff { n, alternating: true, .. }) => in_turn(*n),
+            Some(Format::EveryAlternating { n, .. } | Format::OnOff { n, alternating: true, .. }) => {
+                in_turn(*n)
+            }
             _ => self.rounds(),
         }
     }
@@ -155,7 +157,9 @@ impl Part {
             (0..n).map(|j| (c + rise * f64::from(j)).max(0.0)).sum::<f64>() * side
         };
         match (&m.count, &self.format) {
-            (None, Some(Format::Scheme { reps } | Format::Quality { scheme: reps, .. })) if !reps.is_empty() => {
+            (None, Some(Format::Scheme { reps } | Format::Quality { scheme: reps, .. }))
+                if !reps.is_empty() =>
+            {
                 Some(sum(reps))
             }
             (Some(Count::Scheme(reps)), _) => Some(sum(reps)),
@@ -237,9 +241,8 @@ fn add(out: &mut Vec<Total>, m: &MoveLine, count: Option<TotalCount>) {
 }
 
 fn merge(out: &mut Vec<Total>, t: Total) {
-    let same = out
-        .iter_mut()
-        .find(|o| o.movement == t.movement && o.unit == t.unit && o.load_kg == t.load_kg);
+    let same =
+        out.iter_mut().find(|o| o.movement == t.movement && o.unit == t.unit && o.load_kg == t.load_kg);
     match same {
         Some(o) => o.count = sum(o.count, t.count),
         None => out.push(t),

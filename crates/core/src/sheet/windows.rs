@@ -11,7 +11,6 @@ const SHORT_WINDOW: u32 = 89;
 /// A bare number in a window is seconds from here on, minutes below.
 const BARE_SECONDS: f64 = 10.0;
 
-
 pattern!(ALTERNATE, r"\(?\balternat(?:ing|e)\b(?:\s+(?:minutes?|lines?|movements?|stations?))?\)?");
 pattern!(FAILURE, r"[,(]?\s*\b(?:until|till?|to|'til)\s+(?:you\s+)?(?:fail(?:ure)?|can(?:no|')t)\b\)?");
 pattern!(SETS_EACH, r"\b(?:rounds?|rds?|sets?|cycles?|times|windows?|minutes?|mins?)\b");
@@ -31,7 +30,10 @@ pattern!(
     TIME,
     r")|(?P<r>\d{1,3})\s*(?:rounds?|rds?|sets?|cycles?|times))\s*[:,.]?\s*$"
 );
-pattern!(LEAD_TIMES, r"^(?P<n>\d{1,3})\s*(?:x|rounds?\s+of|rounds?\s*[,:]|rds?\s*[,:]|sets?\s*[,:]|sets?\s+of)\s+");
+pattern!(
+    LEAD_TIMES,
+    r"^(?P<n>\d{1,3})\s*(?:x|rounds?\s+of|rounds?\s*[,:]|rds?\s*[,:]|sets?\s*[,:]|sets?\s+of)\s+"
+);
 pattern!(LEAD_TIME, r"^(?P<t>", TIME, r")\s*(?:of\s+)?(?:an?\s+)?");
 pattern!(
     WINDOW,
@@ -41,7 +43,10 @@ pattern!(
     TIME,
     r")\s*(?P<o>off|rest(?:ing)?)?\s*(?P<tail>.*)$"
 );
-pattern!(ROUNDS_AFTER, r"^[,:]?\s*(?:x|for)?\s*(?P<n>\d{1,3})\s*(?:rounds?|rds?|sets?|times|windows?|intervals?)?\s*[:,.]?\s*$");
+pattern!(
+    ROUNDS_AFTER,
+    r"^[,:]?\s*(?:x|for)?\s*(?P<n>\d{1,3})\s*(?:rounds?|rds?|sets?|times|windows?|intervals?)?\s*[:,.]?\s*$"
+);
 pattern!(
     MANY_AMRAPS,
     r"^(?:(?P<n>\d{1,2})\s*(?:x|rounds?\s+of|sets?\s+of)\s*\(?\s*(?:amrap\s*(?:in|of)?\s*(?P<t>",
@@ -167,7 +172,9 @@ fn lead(text: &str) -> (Option<Lead>, String) {
     }
     if let Some(c) = catch(&LEAD_TIME, text)
         && let Some(rest) = c.get(0).and_then(|m| text.get(m.end()..))
-        && (rest.starts_with("em") || rest.starts_with("every") || (rest.starts_with('e') && rest.contains("mom")))
+        && (rest.starts_with("em")
+            || rest.starts_with("every")
+            || (rest.starts_with('e') && rest.contains("mom")))
         && let Some(t) = time(&c, &["t"], 60.0)
     {
         return (Some(Lead::Time(t)), rest.to_owned());
@@ -177,9 +184,9 @@ fn lead(text: &str) -> (Option<Lead>, String) {
 
 fn windows(low: &str, alternating: bool) -> Option<Format> {
     let (mut lead_n, mut text) = (None, low.to_owned());
-    let word = ["intervals", "interval", "stations", "station"].iter().find_map(|w| {
-        text.strip_prefix(w).map(|r| (*w, r.trim_start_matches([':', ',', ' ']).to_owned()))
-    });
+    let word = ["intervals", "interval", "stations", "station"]
+        .iter()
+        .find_map(|w| text.strip_prefix(w).map(|r| (*w, r.trim_start_matches([':', ',', ' ']).to_owned())));
     let mut what = word.as_ref().map(|(w, _)| w.trim_end_matches('s'));
     if let Some((_, rest)) = &word {
         text.clone_from(rest);

@@ -58,7 +58,9 @@ pub fn read_typed(typed: &Typed, unit: TargetUnit) -> Result<Chosen, Wrong> {
         };
         if value.is_none() {
             wrong.window = Some(match unit {
-                TargetUnit::Seconds | TargetUnit::Rest => format!("“{}” is no time. Write, say, 9:00.", text.trim()),
+                TargetUnit::Seconds | TargetUnit::Rest => {
+                    format!("“{}” is no time. Write, say, 9:00.", text.trim())
+                }
                 _ => format!("“{}” is no number. Write, say, 5 or 5.5.", text.trim()),
             });
         }
@@ -104,7 +106,9 @@ fn read_keep(text: &str) -> Result<Vec<Wish>, String> {
     }
     let wishes = reading.sheet.blocks.first().map(|b| b.wishes.clone()).unwrap_or_default();
     if wishes.len() < lines.len() {
-        return Err("Write one wish a line, say sets: power clean <= 2, or rest: >= 0:30 each cycle.".to_owned());
+        return Err(
+            "Write one wish a line, say sets: power clean <= 2, or rest: >= 0:30 each cycle.".to_owned()
+        );
     }
     Ok(wishes)
 }
@@ -140,7 +144,10 @@ mod tests {
 
     #[test]
     fn a_window_is_read_in_the_unit_of_the_work() {
-        let c = read_typed(&typed("9", "12:00", "14:00", "sets: power clean <= 2\n\nlimit: grip"), TargetUnit::Seconds);
+        let c = read_typed(
+            &typed("9", "12:00", "14:00", "sets: power clean <= 2\n\nlimit: grip"),
+            TargetUnit::Seconds,
+        );
         let c = c.expect("all fields are good");
         assert_eq!((c.low, c.high, c.cap_s), (Some(540.0), Some(720.0), Some(840.0)));
         assert_eq!(c.wishes.len(), 2);
@@ -150,14 +157,17 @@ mod tests {
 
     #[test]
     fn each_wrong_field_says_what_to_write() {
-        let w = read_typed(&typed("soon", "12:00", "0:05", "be quick"), TargetUnit::Seconds).expect_err("all wrong");
+        let w = read_typed(&typed("soon", "12:00", "0:05", "be quick"), TargetUnit::Seconds)
+            .expect_err("all wrong");
         assert!(w.window.is_some_and(|m| m.contains("soon")));
         assert!(w.cap.is_some() && w.keep.is_some());
         let w = read_typed(&typed("12:00", "9:00", "", ""), TargetUnit::Seconds).expect_err("backwards");
         assert!(w.window.is_some_and(|m| m.contains("high to low")));
-        let w = read_typed(&typed("9:00", "12:00", "10:00", ""), TargetUnit::Seconds).expect_err("past the cap");
+        let w =
+            read_typed(&typed("9:00", "12:00", "10:00", ""), TargetUnit::Seconds).expect_err("past the cap");
         assert!(w.window.is_some_and(|m| m.contains("cap")));
-        let w = read_typed(&typed("", "", "", "sets: pogo hops <= 2"), TargetUnit::Reps).expect_err("unknown");
+        let w =
+            read_typed(&typed("", "", "", "sets: pogo hops <= 2"), TargetUnit::Reps).expect_err("unknown");
         assert!(w.keep.is_some_and(|m| m.contains("pogo hops")));
     }
 

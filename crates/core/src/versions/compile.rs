@@ -190,10 +190,12 @@ impl Compiler<'_> {
                     let body = self.tasks(i, 0, false);
                     out.push(Node::OnPass { pass: n.saturating_sub(1), body });
                 }
-                When::EachRoundMore => out.extend(self.tasks(i, 0, false).into_iter().map(|node| match node {
-                    Node::Task(a) => Node::Task(Amount { n: Some(0.0), rise: a.n.unwrap_or(0.0), ..a }),
-                    other => other,
-                })),
+                When::EachRoundMore => {
+                    out.extend(self.tasks(i, 0, false).into_iter().map(|node| match node {
+                        Node::Task(a) => Node::Task(Amount { n: Some(0.0), rise: a.n.unwrap_or(0.0), ..a }),
+                        other => other,
+                    }))
+                }
                 _ => {}
             }
         }
@@ -398,7 +400,9 @@ fn lists(workout: &Workout) -> Vec<(u32, &[Node])> {
     fn collect<'a>(nodes: &'a [Node], out: &mut Vec<(u32, &'a [Node])>) {
         for node in nodes {
             match node {
-                Node::Amrap { body, .. } | Node::Windows { body, max: None, .. } => out.push((u32::MAX, body)),
+                Node::Amrap { body, .. } | Node::Windows { body, max: None, .. } => {
+                    out.push((u32::MAX, body))
+                }
                 Node::UntilFailure { body, .. } => out.push((u32::MAX, body)),
                 Node::Rounds { n, body, .. } | Node::Every { n, body, .. } => out.push((*n, body)),
                 Node::Interrupt { body, .. } | Node::Penalty { body, .. } => collect(body, out),

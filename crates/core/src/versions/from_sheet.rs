@@ -57,7 +57,9 @@ fn clock(part: &Part) -> Result<Clock, String> {
         Some(Format::EveryAlternating { seconds, n }) => Clock::Alternating { every_s: *seconds, n: *n },
         Some(Format::EveryUntilFailure { seconds }) => Clock::UntilFailure { every_s: *seconds },
         Some(Format::Intervals { on, off, n }) => Clock::Windows { on_s: *on, off_s: *off, n: *n },
-        Some(Format::Stations { on, off, rounds }) => Clock::Stations { on_s: *on, off_s: *off, rounds: *rounds },
+        Some(Format::Stations { on, off, rounds }) => {
+            Clock::Stations { on_s: *on, off_s: *off, rounds: *rounds }
+        }
         Some(Format::OnOff { on, off, n, alternating }) => {
             Clock::OnOff { on_s: *on, off_s: *off, n: *n, alternating: *alternating }
         }

@@ -59,7 +59,7 @@ pub fn traced(predicted: &Predicted) -> Run {
 /// Sets of the same line in the same round, one after another.
 fn of_trace(trace: &[Span], stretch: f64) -> Vec<LineSets> {
     let mut out: Vec<LineSets> = Vec::new();
-    for s in trace.iter().filter(|s| s.did == Did::Work) {
+    for s in trace.iter().filter(|s| s.did == Did::Work && s.units > 0.0) {
         let round = s.round as usize;
         match out.last_mut() {
             Some(l) if l.position == s.line && l.round == round => {

@@ -29,7 +29,10 @@ pub(super) fn shared(work: &Work, team: Team, c: &mut Compiler) -> Option<Vec<Sh
         let before = amounts(c.extras(part, |w| w == When::BuyIn));
         let after = amounts(c.extras(part, |w| w == When::CashOut));
         let turn = |c: &Compiler, a: Amount| (a, turn_size(c, &a, team));
-        out.extend((!before.is_empty()).then(|| Shared::Switch { t: None, tasks: before.iter().map(|a| turn(c, *a)).collect() }));
+        out.extend(
+            (!before.is_empty())
+                .then(|| Shared::Switch { t: None, tasks: before.iter().map(|a| turn(c, *a)).collect() }),
+        );
         if team.mode == TeamMode::Alternate && n.is_none_or(|n| n > 1) {
             let body = pass(c, 0, true).into_iter().map(Node::Task).collect();
             out.push(Shared::Alternate { n, t, body });
@@ -41,7 +44,10 @@ pub(super) fn shared(work: &Work, team: Team, c: &mut Compiler) -> Option<Vec<Sh
             let tasks = tasks.into_iter().map(|a| turn(c, a)).collect();
             out.push(Shared::Switch { t, tasks });
         }
-        out.extend((!after.is_empty()).then(|| Shared::Switch { t: None, tasks: after.iter().map(|a| turn(c, *a)).collect() }));
+        out.extend(
+            (!after.is_empty())
+                .then(|| Shared::Switch { t: None, tasks: after.iter().map(|a| turn(c, *a)).collect() }),
+        );
     }
     Some(out)
 }

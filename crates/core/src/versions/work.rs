@@ -314,7 +314,9 @@ impl Work {
 
     fn section_rounds(&self, part: usize) -> usize {
         match self.sections.get(part).map(|s| s.clock) {
-            Some(Clock::Rounds(n) | Clock::Scheme(n) | Clock::Every { n, .. } | Clock::Windows { n, .. }) => n as usize,
+            Some(Clock::Rounds(n) | Clock::Scheme(n) | Clock::Every { n, .. } | Clock::Windows { n, .. }) => {
+                n as usize
+            }
             Some(Clock::Stations { rounds, .. }) => rounds as usize,
             _ => 1,
         }
@@ -391,7 +393,9 @@ impl Work {
     pub fn clock_s(&self) -> Option<f64> {
         let mut sum = 0u32;
         for (part, s) in self.sections.iter().enumerate() {
-            let windows = |on: u32, off: u32, n: u32| on.saturating_mul(n).saturating_add(off.saturating_mul(n.saturating_sub(1)));
+            let windows = |on: u32, off: u32, n: u32| {
+                on.saturating_mul(n).saturating_add(off.saturating_mul(n.saturating_sub(1)))
+            };
             let entries = self.entries(part).len().max(1) as u32;
             let length = match s.clock {
                 Clock::Amrap(t) => t,

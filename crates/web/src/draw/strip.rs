@@ -33,11 +33,18 @@ pub fn strip(rows: &[TraceRow], ends: &[f64], label: &str) -> String {
     }
     let every = ends.len().div_ceil(12).max(1);
     for (i, t) in ends.iter().enumerate() {
-        let _ = write!(out, "<line class=\"end\" x1=\"{0:.3}%\" x2=\"{0:.3}%\" y1=\"{1}\" y2=\"{2}\"/>", x(*t), TOP - 4.0, TOP + BAR + 4.0);
+        let _ = write!(
+            out,
+            "<line class=\"end\" x1=\"{0:.3}%\" x2=\"{0:.3}%\" y1=\"{1}\" y2=\"{2}\"/>",
+            x(*t),
+            TOP - 4.0,
+            TOP + BAR + 4.0
+        );
         let last = i + 1 == ends.len();
         if (i + 1) % every == 0 || last {
             let anchor = if last { "end" } else { "middle" };
-            let _ = write!(out, "<text x=\"{:.3}%\" y=\"11\" text-anchor=\"{anchor}\">{}</text>", x(*t), i + 1);
+            let _ =
+                write!(out, "<text x=\"{:.3}%\" y=\"11\" text-anchor=\"{anchor}\">{}</text>", x(*t), i + 1);
         }
     }
     scale(span, &mut out, &x);
@@ -60,8 +67,19 @@ fn scale(span: f64, out: &mut String, x: &impl Fn(f64) -> f64) {
     let n = (span / step).floor() as usize;
     for i in 0..=n {
         let t = step * i as f64;
-        let anchor = if i == 0 { "start" } else if x(t) > 96.0 { "end" } else { "middle" };
-        let _ = write!(out, "<text x=\"{:.3}%\" y=\"{H}\" dy=\"-3\" text-anchor=\"{anchor}\">{}</text>", x(t), clock(t));
+        let anchor = if i == 0 {
+            "start"
+        } else if x(t) > 96.0 {
+            "end"
+        } else {
+            "middle"
+        };
+        let _ = write!(
+            out,
+            "<text x=\"{:.3}%\" y=\"{H}\" dy=\"-3\" text-anchor=\"{anchor}\">{}</text>",
+            x(t),
+            clock(t)
+        );
     }
 }
 
@@ -70,19 +88,36 @@ mod tests {
     use super::*;
 
     fn row(what: &'static str, from_s: f64, to_s: f64) -> TraceRow {
-        TraceRow { from_s, to_s, what, round: 0, line: Some(0), movement: "burpee".into(), units: 9.0, unit: "reps" }
+        TraceRow {
+            from_s,
+            to_s,
+            what,
+            round: 0,
+            line: Some(0),
+            movement: "burpee".into(),
+            units: 9.0,
+            unit: "reps",
+        }
     }
 
     #[test]
     fn every_stretch_is_drawn_and_said() {
-        let rows = [row("work", 0.0, 40.0), row("break", 40.0, 50.0), row("change", 50.0, 55.0), row("rest", 55.0, 100.0)];
+        let rows = [
+            row("work", 0.0, 40.0),
+            row("break", 40.0, 50.0),
+            row("change", 50.0, 55.0),
+            row("rest", 55.0, 100.0),
+        ];
         let s = strip(&rows, &[55.0, 100.0], "Ann & Bo");
         for class in ["work", "break", "change", "rest"] {
             assert_eq!(s.matches(&format!("class=\"{class}\"")).count(), 1, "{class}: {s}");
         }
         assert!(s.contains("0:00 to 0:40: 9 burpee") && s.contains("aria-label=\"Ann &amp; Bo\""));
         assert_eq!(s.matches("class=\"end\"").count(), 2);
-        assert!(s.contains("x=\"55.000%\" y=\"16\" width=\"45.000%\""), "a rest takes its share of the clock");
+        assert!(
+            s.contains("x=\"55.000%\" y=\"16\" width=\"45.000%\""),
+            "a rest takes its share of the clock"
+        );
         assert_eq!(strip(&[], &[], ""), "");
     }
 }

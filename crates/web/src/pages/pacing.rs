@@ -152,7 +152,12 @@ fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
         "{}: {} of work, {} of breaks, {} of rest, {} of changes",
         m.name, sums[0], sums[1], sums[2], sums[3]
     );
-    Some(RunView { member: m.name.clone(), tier: p.tier, strip: strip(&drawn, &run.round_ends, &aloud), sums })
+    Some(RunView {
+        member: m.name.clone(),
+        tier: p.tier,
+        strip: strip(&drawn, &run.round_ends, &aloud),
+        sums,
+    })
 }
 
 /// `GET /classes/{id}/pacing?member=…`.
@@ -186,8 +191,12 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Who
                 run: member.and_then(|m| run_of(&page, w, m)),
             })
             .collect();
-        let members =
-            page.plan.members.iter().enumerate().map(|(i, m)| (m.id.clone(), m.name.clone(), Some(i) == member));
+        let members = page
+            .plan
+            .members
+            .iter()
+            .enumerate()
+            .map(|(i, m)| (m.id.clone(), m.name.clone(), Some(i) == member));
         Ok(PacingPage {
             frame: page.frame(&who, "pacing"),
             base: page.base(),

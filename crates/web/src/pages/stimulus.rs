@@ -12,9 +12,9 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::say::spoken;
 use lantern_core::plan::{Decision, WorkoutPlan};
-use lantern_core::sheet::{TargetUnit, TotalCount};
+use lantern_core::sheet::TargetUnit;
 use lantern_core::stimulus::{Limits, Said, Typed, Wrong, read_typed};
-use lantern_core::units::{clock, pair, plain};
+use lantern_core::units::clock;
 use lantern_store::ClassId;
 
 #[derive(Template)]
@@ -83,13 +83,21 @@ fn limit_row(l: &Limits) -> LimitRow {
     } else {
         said.iter().map(|(n, p)| format!("{n} {p} %")).collect::<Vec<_>>().join(", ")
     };
-    LimitRow { level: l.level.word(), words, bar: if parts.is_empty() { String::new() } else { shares(&parts) } }
+    LimitRow {
+        level: l.level.word(),
+        words,
+        bar: if parts.is_empty() { String::new() } else { shares(&parts) },
+    }
 }
 
 /// Time from the first to the last rep of a round or cycle.
 fn each_round(w: &WorkoutPlan) -> String {
     let Some([least, most]) = w.pace.first().and_then(|p| p.round_s) else { return String::new() };
-    let cycle = w.versions.first().and_then(|v| v.work.cycle_s());
+    // rounds of parts on different clocks say nothing together
+    let Some(work) = w.versions.first().map(|v| &v.work).filter(|w| w.sections.len() == 1) else {
+        return String::new();
+    };
+    let cycle = work.cycle_s();
     let span = if most - least < 1.0 { clock(most) } else { format!("{} to {}", clock(least), clock(most)) };
     match cycle {
         Some(t) => format!("{span} of each {}", clock(t)),
@@ -99,8 +107,9 @@ fn each_round(w: &WorkoutPlan) -> String {
 
 fn edit(w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Edit {
     let s = w.stimulus.as_ref();
-    let (typed, wrong) =
-        typed.unwrap_or_else(|| (s.map(lantern_core::stimulus::Stimulus::typed).unwrap_or_default(), Wrong::default()));
+    let (typed, wrong) = typed.unwrap_or_else(|| {
+        (s.map(lantern_core::stimulus::Stimulus::typed).unwrap_or_default(), Wrong::default())
+    });
     let unit = match s.map(|s| s.unit) {
         Some(TargetUnit::Rounds) => "rounds",
         Some(TargetUnit::Reps) => "reps",
@@ -120,19 +129,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Wor
     let parts: Vec<(String, f64)> =
         pace.map(|p| names.iter().cloned().zip(p.time_shares.iter().copied()).collect()).unwrap_or_default();
     let whole = percents(&parts.iter().map(|p| p.1).collect::<Vec<_>>());
-    let totals = block.map(|b| {
-        let all = if b.totals().iter().all(|t| t.count.is_some()) { b.totals() } else { b.per_round() };
-        all.into_iter()
-            .map(|t| {
-                let n = match t.count {
-                    Some(TotalCount::Each(n)) => plain(n),
-                    Some(TotalCount::ByStandard(c)) => pair(c),
-                    None => "open".to_owned(),
-                };
-                (spoken(&t.movement), format!("{n} {}", t.unit.suffix()).trim().to_owned())
-            })
-            .collect()
-    });
+    let totals = block.map(|b| super::sheet::sums::of(b).totals);
     let rest = block.map_or(0, lantern_core::sheet::Block::fixed_rest_s);
     Work {
         block: w.block,
@@ -199,7 +196,8 @@ fn page(who: &Who, page: &ClassPage, mut typed: Option<(usize, Typed, Wrong)>) -
 /// `GET /classes/{id}/stimulus`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let shown = blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?, None))).await?;
+    let shown =
+        blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?, None))).await?;
     html(&shown)
 }
 

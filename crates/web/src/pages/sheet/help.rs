@@ -86,8 +86,15 @@ pub fn examples() -> Vec<Example> {
         .map(|(what, text)| {
             // a line of work or structure is read inside a workout, a clock at its head
             let lift = text.contains("front squat") || text.contains("build to");
-            let head = if text.starts_with('#') { "" } else if lift { "# strength\n" } else { "# workout\n" };
-            let clocked = text.starts_with("on every") || text.starts_with(|c: char| c.is_ascii_digit()) && text.contains(" kg");
+            let head = if text.starts_with('#') {
+                ""
+            } else if lift {
+                "# strength\n"
+            } else {
+                "# workout\n"
+            };
+            let clocked = text.starts_with("on every")
+                || text.starts_with(|c: char| c.is_ascii_digit()) && text.contains(" kg");
             let head = if clocked { "# workout\n3 rounds for time\n" } else { head };
             let sheet = format!("{head}{text}\n");
             let line = sheet.lines().count() as u32;
@@ -122,7 +129,12 @@ mod tests {
     fn every_example_is_read_as_something() {
         let all = examples();
         for e in &all {
-            assert!(e.read.len() > "<i></i> read".len() && !e.read.contains("<i></i>"), "{}: {}", e.text, e.read);
+            assert!(
+                e.read.len() > "<i></i> read".len() && !e.read.contains("<i></i>"),
+                "{}: {}",
+                e.text,
+                e.read
+            );
         }
         let of = |what: &str| all.iter().find(|e| e.what == what).map(|e| e.read.clone()).unwrap_or_default();
         assert!(of("Windows").contains("19:00 in all"), "{}", of("Windows"));
@@ -133,7 +145,11 @@ mod tests {
     fn every_completed_movement_is_read() {
         for name in completions().movements {
             let reading = read(&format!("for time\n10 {name}"));
-            assert!(reading.problems.iter().all(|p| p.severity != Severity::Error), "{name}: {:?}", reading.problems);
+            assert!(
+                reading.problems.iter().all(|p| p.severity != Severity::Error),
+                "{name}: {:?}",
+                reading.problems
+            );
         }
     }
 }

@@ -1,7 +1,7 @@
 //! The session sheet: text on the left, what was read on the right, problems at their place.
 
 mod help;
-mod sums;
+pub mod sums;
 mod words;
 
 use super::id;

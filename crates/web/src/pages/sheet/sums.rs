@@ -19,11 +19,13 @@ pub fn sums(sheet: &Sheet) -> Vec<BlockSums> {
     sheet.blocks.iter().map(of).filter(|b| !b.totals.is_empty()).collect()
 }
 
-fn of(b: &Block) -> BlockSums {
+/// One block.
+pub fn of(b: &Block) -> BlockSums {
     let open = b.per_round();
     let each: Vec<(String, String)> = open.iter().map(|t| one(t, " a round")).collect();
     let whole = b.totals();
-    let counted = whole.iter().filter(|t| t.count.is_some() || !open.iter().any(|o| o.movement == t.movement));
+    let counted =
+        whole.iter().filter(|t| t.count.is_some() || !open.iter().any(|o| o.movement == t.movement));
     let mut totals: Vec<(String, String)> = counted.map(|t| one(t, "")).collect();
     totals.extend(each);
     let mut words = Vec::new();
@@ -59,13 +61,19 @@ mod tests {
 
     #[test]
     fn sums_are_of_the_whole_block_and_of_a_round_where_it_is_open() {
-        let all = sums(&read("# workout \"Quay\"\n3 rounds for time\n12 power clean 60/42.5 kg\n200 m run\nrest 1:00").sheet);
+        let all = sums(
+            &read("# workout \"Quay\"\n3 rounds for time\n12 power clean 60/42.5 kg\n200 m run\nrest 1:00")
+                .sheet,
+        );
         assert_eq!(all[0].name, "workout “Quay”");
         assert_eq!(all[0].clock, "2:00 of fixed rest");
         assert_eq!(all[0].totals[0], ("36".to_owned(), "power cleans at 60/42.5 kg".to_owned()));
         assert_eq!(all[0].totals[1], ("600 m".to_owned(), "run".to_owned()));
         let open = sums(&read("amrap 12\nbuy-in: 500 m row\n10 burpees").sheet);
         assert_eq!(open[0].clock, "12:00 on the clock");
-        assert_eq!(open[0].totals, vec![("500 m".into(), "row".into()), ("10".into(), "burpees a round".into())]);
+        assert_eq!(
+            open[0].totals,
+            vec![("500 m".into(), "row".into()), ("10".into(), "burpees a round".into())]
+        );
     }
 }

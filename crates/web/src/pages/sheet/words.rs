@@ -18,7 +18,9 @@ pub(super) fn said(reading: &Reading, text: &str) -> BTreeMap<u32, (&'static str
     }
     let lines: Vec<&str> = text.lines().collect();
     for (number, kind) in &reading.lines {
-        let low = lines.get((*number as usize).saturating_sub(1)).map_or_else(String::new, |l| l.trim().to_lowercase());
+        let low = lines
+            .get((*number as usize).saturating_sub(1))
+            .map_or_else(String::new, |l| l.trim().to_lowercase());
         if let Some(entry) = line_words(reading, *number, *kind, &low) {
             out.insert(*number, entry);
         }
@@ -76,7 +78,11 @@ fn line_words(reading: &Reading, number: u32, kind: LineKind, low: &str) -> Opti
 }
 
 fn rest_before(p: &Part) -> String {
-    if p.rest_s > 0 { format!("next, after <b>{}</b> of rest", clock(f64::from(p.rest_s))) } else { "next, straight on".to_owned() }
+    if p.rest_s > 0 {
+        format!("next, after <b>{}</b> of rest", clock(f64::from(p.rest_s)))
+    } else {
+        "next, straight on".to_owned()
+    }
 }
 
 fn day_words(reading: &Reading, low: &str) -> Option<(&'static str, String)> {
@@ -111,7 +117,9 @@ pub(super) fn part_words(p: &Part) -> Option<String> {
         Format::EveryAlternating { seconds, n } => {
             format!("<b>every {}</b>, a line in turn, {n} times{}", t(seconds), in_all(p))
         }
-        Format::EveryUntilFailure { seconds } => format!("<b>every {}</b> until a cycle is not finished", t(seconds)),
+        Format::EveryUntilFailure { seconds } => {
+            format!("<b>every {}</b> until a cycle is not finished", t(seconds))
+        }
         Format::Intervals { on, off, n } => {
             format!("<b>{n} windows</b> of {}, {} rest{}", t(on), t(off), in_all(p))
         }
