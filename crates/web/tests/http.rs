@@ -421,7 +421,7 @@ fn a_sheet_is_copied_to_another_day_and_found_again() {
     assert!(
         page.body.contains("Quay") && page.body.contains("Tue 1 December") && page.body.contains("3 members")
     );
-    assert_eq!(b.post(&format!("/classes/{}/sheet/copy", one.class), &[("day", "soon")]).status, 400);
+    assert_eq!(b.post(&format!("/classes/{}/sheet/copy", one.class), &[("day", "soon")]).status, 422);
     let theirs = format!("/classes/{}/sheet/copy", two.class);
     assert_eq!(b.post(&theirs, &[("day", "2026-12-01")]).status, 404, "one hall never copies another's");
     let found = |b: &mut Browse, q: &str| b.get(&format!("/sheets?q={q}")).body;
@@ -470,8 +470,8 @@ fn every_clock_has_all_its_pages() {
         "pairs, share the reps\nfor time\n60 burpees",
         "for time\n50 air squats\non every minute: 3 burpees",
     ];
-    for clock in clocks {
-        let hall = server.hall(&format!("Hall{}", clock.len()), 2);
+    for (i, clock) in clocks.into_iter().enumerate() {
+        let hall = server.hall(&format!("Hall{i}"), 2);
         let mut conn = server.database.conn();
         let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
         sheet::change(&mut conn, hall.gym, session, &format!("# workout \"Quay\"\n{clock}\n")).unwrap();

@@ -209,7 +209,7 @@ fn rounds_with_fixed_rests() {
         b.t("air-squat", 45.0, 0.0),
     ];
     let w = b.with(vec![Node::Rounds { n: 4, rest: 150.0, body }]);
-    check(&w, &Athlete::of_level(Heavier, Level::Seasoned), 1232.703_374_049_9, 480.0, 16, 65.208_118_457_9);
+    check(&w, &Athlete::of_level(Heavier, Level::Seasoned), 1_232.703_374_049_9, 480.0, 16, 65.208_118_457_9);
 }
 
 #[test]
@@ -253,7 +253,7 @@ fn partners_and_teams() {
     let mut w = b.with(Vec::new());
     w.team = Some((2, vec![Shared::Alternate { n: Some(8), t: None, body }]));
     let run = simulate_partners(&w, &pair);
-    close(run.time, 1117.572_502_999_9);
+    close(run.time, 1_117.572_502_999_9);
     assert_eq!((run.turns, run.each.iter().sum::<f64>()), (8, 2200.0));
     let mut b = Build::new(Scored::Time);
     let tasks = [("wall-ball", 100.0, 6.0), ("sit-up", 100.0, 0.0), ("pull-up", 50.0, 0.0)]

@@ -110,6 +110,9 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
             for l in &v.work.lines {
+                if !l.lead.is_empty() {
+                    let _ = writeln!(out, "    {}", l.lead);
+                }
                 let _ = writeln!(out, "    {}", l.text());
             }
             let marks: Vec<String> = p

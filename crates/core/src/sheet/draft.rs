@@ -112,11 +112,12 @@ impl Draft {
     pub fn opens_part(&self, format: &Format) -> bool {
         let part = self.part();
         let rested = matches!(part.items.last(), Some(Item::Rest { .. })) && part.moves().next().is_some();
-        let same = match (&part.format, format) {
-            (None, _) | (_, Format::Quality { .. }) => true,
-            (Some(Format::Rounds { .. } | Format::Scheme { .. }), Format::Chipper) => true,
-            _ => false,
-        };
+        let same = matches!(
+            (&part.format, format),
+            (None, _)
+                | (_, Format::Quality { .. })
+                | (Some(Format::Rounds { .. } | Format::Scheme { .. }), Format::Chipper)
+        );
         rested && !same
     }
 

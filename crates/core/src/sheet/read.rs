@@ -476,7 +476,7 @@ impl Reader {
 
     /// A line behind `then` is read as a line of its own.
     fn again(&mut self, line: &Line, draft: &mut Draft) {
-        let outer = std::mem::replace(&mut self.block, Some(std::mem::take(draft)));
+        let outer = self.block.replace(std::mem::take(draft));
         self.in_block(line);
         if let Some(inner) = std::mem::replace(&mut self.block, outer) {
             *draft = inner;

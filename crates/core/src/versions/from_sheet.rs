@@ -25,22 +25,38 @@ impl Work {
                 Some(Format::Scheme { reps } | Format::Quality { scheme: reps, .. }) => reps,
                 _ => &[],
             };
+            let first = work.lines.len();
+            let around = |early: bool| part.extras.iter().filter(move |e| (e.when == When::BuyIn) == early);
+            for e in around(true) {
+                work.lines.push(line(&e.work, &[], i, Some(e.when))?);
+            }
             for item in &part.items {
                 match item {
                     Item::Rest { seconds } => rests.push((work.lines.len(), *seconds)),
                     Item::Move(m) => work.lines.push(line(m, scheme, i, None)?),
                 }
             }
-            for e in &part.extras {
+            for e in around(false) {
                 work.lines.push(line(&e.work, &[], i, Some(e.when))?);
             }
-            work.sections.push(Section { rest_before_s: part.rest_s, clock: clock(part)?, rests });
+            let clock = clock(part)?;
+            if let Some(l) = work.lines.get_mut(first).filter(|_| i > 0) {
+                l.lead = lead(part.rest_s, clock);
+            }
+            work.sections.push(Section { rest_before_s: part.rest_s, clock, rests });
         }
         if work.lines.is_empty() {
             return Err("There is no work in this block yet.".to_owned());
         }
         Ok(work)
     }
+}
+
+/// What stands above the first line of a later part.
+fn lead(rest_s: u32, clock: Clock) -> String {
+    let rest =
+        if rest_s > 0 { format!("rest {}, ", crate::units::clock(f64::from(rest_s))) } else { String::new() };
+    format!("{rest}then {}", clock.text())
 }
 
 fn clock(part: &Part) -> Result<Clock, String> {
@@ -91,6 +107,7 @@ fn line(m: &MoveLine, scheme: &[u32], part: usize, around: Option<When>) -> Resu
         variant: None,
         part,
         around,
+        lead: String::new(),
         counts,
         rise: m.rise.unwrap_or(0.0) * side,
         unit: m.unit,

@@ -2,7 +2,7 @@
 //! Counts are totals of both sides, loads kg of one implement, both [heavier, lighter].
 
 use crate::movement::{LoadKind, catalogue, say::line_text};
-use crate::sheet::{PercentBase, Team, When};
+use crate::sheet::{PercentBase, Team, TeamMode, When};
 use crate::units::{Standard, Unit};
 use serde::{Deserialize, Serialize};
 
@@ -100,7 +100,7 @@ impl Clock {
             Clock::Amrap(s) => format!("as many rounds as possible in {}", t(s)),
             Clock::Every { every_s, n } => format!("every {}, {n} times", t(every_s)),
             Clock::Alternating { every_s, n } => format!("every {} a line in turn, {n} times", t(every_s)),
-            Clock::UntilFailure { every_s } => format!("every {} until a cycle is not finished", t(every_s)),
+            Clock::UntilFailure { every_s } => format!("every {} until failure", t(every_s)),
             Clock::Windows { on_s, off_s, n } => format!("{n} windows of {}, {} rest", t(on_s), t(off_s)),
             Clock::Stations { on_s, off_s, rounds } => {
                 format!("stations of {}, {} rest, {rounds} rounds", t(on_s), t(off_s))
@@ -148,6 +148,8 @@ pub struct Line {
     pub part: usize,
     /// Around the list of its part, and when; `None`: in the list.
     pub around: Option<When>,
+    /// What stands above it where a later part begins: `rest 2:00, then once through`; else empty.
+    pub lead: String,
     /// One entry for all rounds, or one for each number of a scheme; none where it is done as much as possible.
     pub counts: Vec<[f64; 2]>,
     /// More each round, in the line's unit.
@@ -170,6 +172,19 @@ pub struct Line {
     pub optional: bool,
     /// Done with it.
     pub along: Vec<Along>,
+}
+
+/// When work around a list is done, as it stands before the line.
+fn around_words(when: When) -> String {
+    match when {
+        When::BuyIn => "buy-in:".to_owned(),
+        When::CashOut => "cash-out:".to_owned(),
+        When::AfterRound(n) => format!("after round {n}:"),
+        When::EachRoundMore => "each round add".to_owned(),
+        When::OnTheClock { every_s: 60, .. } => "every minute:".to_owned(),
+        When::OnTheClock { every_s, .. } => format!("every {}:", crate::units::clock(f64::from(every_s))),
+        When::OnBreak => "every break:".to_owned(),
+    }
 }
 
 /// A part of the work on one clock.
@@ -238,7 +253,8 @@ impl Line {
             line_text(&self.movement, &counts, self.unit, self.per_side, kg, implements, self.height_cm);
         if self.rise != 0.0 {
             let sign = if self.rise < 0.0 { "-" } else { "+" };
-            out.push_str(&format!(", {sign}{} each round", crate::units::plain(self.rise.abs())));
+            let rise = format!(" ({sign}{})", crate::units::plain(self.rise.abs()));
+            out.insert_str(out.find(' ').unwrap_or(out.len()), &rise);
         }
         if let Some(Weight::Percent { percent, .. }) = &self.weight {
             out.push_str(&format!(" at {} %", crate::units::plain(*percent)));
@@ -250,7 +266,10 @@ impl Line {
             let more = line_text(&a.movement, &a.counts, Unit::Reps, false, None, 1, None);
             out.push_str(&format!(" and {more}"));
         }
-        out
+        match self.around {
+            None => out,
+            Some(when) => format!("{} {out}", around_words(when)),
+        }
     }
 }
 
@@ -280,8 +299,12 @@ impl Work {
     pub fn part(&self, part: usize) -> Option<Work> {
         let section = self.sections.get(part)?;
         let first = self.lines.iter().position(|l| l.part == part)?;
-        let lines: Vec<Line> =
-            self.lines.iter().filter(|l| l.part == part).map(|l| Line { part: 0, ..l.clone() }).collect();
+        let lines: Vec<Line> = self
+            .lines
+            .iter()
+            .filter(|l| l.part == part)
+            .map(|l| Line { part: 0, lead: String::new(), ..l.clone() })
+            .collect();
         let rests = section.rests.iter().map(|(at, s)| (at.saturating_sub(first), *s)).collect();
         let alone = Section { rest_before_s: 0, clock: section.clock, rests };
         Some(Work { sections: vec![alone], lines, team: self.team, lowest: self.lowest })
@@ -416,6 +439,14 @@ impl Work {
     /// The clock in words, part after part.
     pub fn clock_text(&self) -> String {
         let parts: Vec<String> = self.sections.iter().map(|s| s.clock.text()).collect();
-        parts.join(", then ")
+        let together = self.team.map(|t| {
+            let who = if t.size == 2 { "pairs".to_owned() } else { format!("teams of {}", t.size) };
+            match t.mode {
+                TeamMode::Alternate => format!(", {who} alternate rounds"),
+                TeamMode::OneWorks => format!(", {who}, one works"),
+                TeamMode::Share => format!(", {who} share the reps"),
+            }
+        });
+        format!("{}{}", parts.join(", then "), together.unwrap_or_default())
     }
 }

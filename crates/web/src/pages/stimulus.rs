@@ -75,7 +75,7 @@ fn limit_row(l: &Limits) -> LimitRow {
         l.shares.iter().filter(|s| s.1 >= 0.005).map(|(n, s)| ((*n).to_owned(), *s)).collect();
     let whole = percents(&parts.iter().map(|p| p.1).collect::<Vec<_>>());
     let mut said: Vec<(String, u32)> = parts.iter().map(|p| p.0.clone()).zip(whole).collect();
-    said.sort_by(|a, b| b.1.cmp(&a.1));
+    said.sort_by_key(|s| std::cmp::Reverse(s.1));
     let words = if l.cannot {
         "cannot do it as written".to_owned()
     } else if said.is_empty() {

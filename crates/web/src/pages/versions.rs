@@ -173,16 +173,20 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         .collect();
     let lines = w.versions.iter().map(|v| v.work.lines.len()).max().unwrap_or(0);
     out.rows = (0..lines)
-        .map(|i| {
+        .flat_map(|i| {
             let written = full.work.lines.get(i).map(|l| l.text());
-            w.versions
+            let lead = full.work.lines.get(i).map(|l| l.lead.clone()).filter(|l| !l.is_empty());
+            let row = w
+                .versions
                 .iter()
                 .map(|v| {
                     let text = v.work.lines.get(i).map(|l| l.text());
                     let differs = text != written;
                     (text.unwrap_or_default(), differs)
                 })
-                .collect()
+                .collect();
+            // a later part is led in by its clock, the same for all
+            lead.map(|l| vec![(l, false); w.versions.len()]).into_iter().chain([row])
         })
         .collect();
     out.guesses = full

@@ -55,7 +55,14 @@ struct VersionView {
 /// A line that fits a third of the wall: the load without its unit.
 fn short(line: &Line) -> String {
     let text = line.text();
-    let text = text.split(" (").next().unwrap_or(&text);
+    // words in brackets are for the card; what a line rises by is for all
+    let text = match text
+        .rfind(" (")
+        .filter(|at| !text.get(*at..).is_some_and(|t| t.starts_with(" (+") || t.starts_with(" (-")))
+    {
+        Some(at) => text.get(..at).unwrap_or(&text),
+        None => &text,
+    };
     text.strip_suffix(" kg").unwrap_or(text).to_owned()
 }
 
@@ -65,9 +72,13 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
         .zip(&w.pace)
         .map(|(v, p)| {
             // positions count what goes along with a line; the wall shows lines
-            let mut line_of = Vec::new();
-            for (i, l) in v.work.lines.iter().enumerate() {
-                line_of.extend(std::iter::repeat_n(i, 1 + l.along.len()));
+            let (mut line_of, mut lines) = (Vec::new(), Vec::new());
+            for l in &v.work.lines {
+                if !l.lead.is_empty() {
+                    lines.push(l.lead.clone());
+                }
+                line_of.extend(std::iter::repeat_n(lines.len(), 1 + l.along.len()));
+                lines.push(short(l));
             }
             let moves: Vec<String> = p
                 .splits
@@ -86,7 +97,7 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
             VersionView {
                 tier: v.tier,
                 members: members(w.members_of(v.tier).len()),
-                lines: v.work.lines.iter().map(short).collect(),
+                lines,
                 moves: moves.join(";"),
                 checks: checks.join(";"),
                 next: p.checkpoints.first().map(|c| (name(c), write_clock(c.on_pace))).unwrap_or_default(),
@@ -171,7 +182,8 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
     let what = first.map(|v| {
         let words = v.work.clock_text();
         match (clocked, cap) {
-            (Some(t), _) => format!("as many rounds as possible, {}", write_clock(t)),
+            (Some(t), _) if v.work.one_amrap() => format!("as many rounds as possible, {}", write_clock(t)),
+            (Some(_), _) => words,
             (None, Some(c)) => format!("{words}, cap {}", write_clock(c)),
             (None, None) => words,
         }
