@@ -14,6 +14,7 @@ use lantern_core::sheet::read;
 use lantern_core::stimulus::infer;
 use lantern_core::units::{Provenance, Standard};
 use lantern_core::versions::{Work, make};
+use rayon::prelude::*;
 use std::hint::black_box;
 
 /// 300 reps: 10 rounds of 10 thrusters, 10 pull-ups and 10 air squats.
@@ -42,6 +43,46 @@ fn simulation(c: &mut Criterion) {
     });
 }
 
+/// A bare loop with the arithmetic that a rep cannot do without, for a machine-free ratio: one exponential, one
+/// division, a few products, for each of 300 reps and three reserves.
+fn bare_loop(c: &mut Criterion) {
+    c.bench_function("a bare loop of 300 x 3 events", |b| {
+        b.iter(|| {
+            let mut r = [1.0f64; 3];
+            for i in 0..300 {
+                let x = 0.04 + f64::from(i) * 1e-6;
+                for v in &mut r {
+                    *v = (1.0 - (1.0 - *v) * (-x / (2.0 - *v)).exp() - 0.02 * *v).max(0.0);
+                }
+            }
+            black_box(r)
+        });
+    });
+}
+
+/// A class of 20 over 200 runs each, on all cores.
+fn class_of_twenty(c: &mut Criterion) {
+    let w = three_hundred();
+    let members: Vec<(Athlete, Policy)> = (0..20)
+        .map(|i| {
+            let level = Level::ALL[i % 3 + 1];
+            let a = Athlete::of_level(if i % 2 == 0 { Standard::Heavier } else { Standard::Lighter }, level);
+            let policy = settle(&w, &a, &tasks_for(&w, &a, &[]), &Policy::default()).0;
+            (a, policy)
+        })
+        .collect();
+    let known = Known::all(Provenance::Estimated);
+    c.bench_function("ranges of 20 members, 200 runs of 300 reps each", |b| {
+        b.iter(|| {
+            let all: Vec<f64> = members
+                .par_iter()
+                .map(|(a, policy)| forecast(&w, a, &known, policy, 200, 1).quantile(0.5))
+                .collect();
+            black_box(all)
+        });
+    });
+}
+
 fn search(c: &mut Criterion) {
     let text = "# workout cap 14:00 target 9:00-12:00\n3 rounds for time\n30 double-unders\n12 toes-to-bar\n12 power clean 60/42.5 kg\n200 m run\nsets: power clean <= 2";
     let block = read(text).sheet.blocks[0].clone();
@@ -60,5 +101,5 @@ fn search(c: &mut Criterion) {
     c.bench_function("a sheet of 5,000 lines", |b| b.iter(|| black_box(read(&many))));
 }
 
-criterion_group!(benches, simulation, search);
+criterion_group!(benches, bare_loop, simulation, class_of_twenty, search);
 criterion_main!(benches);

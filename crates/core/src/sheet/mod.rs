@@ -2,12 +2,15 @@
 //! never stops and never panics; printing and reading again gives the same session.
 
 mod answer;
+mod block_lines;
 mod build_line;
 mod clean;
 mod draft;
 mod format;
 mod heading;
+mod lines;
 mod model;
+mod modifiers;
 mod movement_line;
 mod print;
 mod problem;

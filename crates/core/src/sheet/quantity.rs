@@ -10,8 +10,8 @@ pub(super) type Pattern = LazyLock<Option<Regex>>;
 
 /// Makes a pattern of the reader from its pieces.
 macro_rules! pattern {
-    ($name:ident, $($part:expr),+ $(,)?) => {
-        static $name: crate::sheet::quantity::Pattern =
+    ($vis:vis $name:ident, $($part:expr),+ $(,)?) => {
+        $vis static $name: crate::sheet::quantity::Pattern =
             std::sync::LazyLock::new(|| regex::Regex::new(&[$($part),+].concat()).ok());
     };
 }

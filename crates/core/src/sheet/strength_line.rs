@@ -2,7 +2,8 @@
 
 use super::clean::Line;
 use super::model::{LiftSets, Named, Percent, PercentBase, WeightUnit};
-use super::movement_line::{percent_base, problem, tempo};
+use super::modifiers::{percent_base, tempo};
+use super::movement_line::problem;
 use super::problem::{Problem, Severity};
 use super::quantity::{NUM, TIME, catch, group, pattern, place, read_clock, read_number};
 use crate::movement::{Found, catalogue};

@@ -1,6 +1,7 @@
 //! Versions of a workout: what may change (levers), which changes make Trim and Base (search), who does which (place),
 //! and what is personal. Times in seconds, loads kg of one implement.
 
+mod board;
 mod compile;
 mod friendly;
 mod from_sheet;
@@ -14,7 +15,8 @@ mod splits;
 mod together;
 mod work;
 
-pub use compile::{Compiled, board_of_units, board_reps, compile, compile_lines, line_kg, rounds_of_units};
+pub use board::{board_of_units, board_reps, rounds_of_units};
+pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{friendly, friendly_counts};
 pub use groups::{Version, Versions, make};
 pub use levers::{Levers, Setting, at_hand, kit_has};

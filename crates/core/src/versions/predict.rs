@@ -1,6 +1,7 @@
 //! How one member fares at one version: a quick middle for searching, and the range that is shown.
 
-use super::compile::{Compiled, board_of_units, compile_lines, rounds_of_units};
+use super::board::{board_of_units, rounds_of_units};
+use super::compile::{Compiled, compile_lines};
 use super::work::Work;
 use crate::pacing::{
     Athlete, Forecast, Policy, Run, Scored, Task, Workout, best_pacing, forecast, settle, tasks_for,

@@ -1,0 +1,276 @@
+//! What a line of a sheet says, once read: work with its count and load, sets of a lift, targets, wishes, scores. Loads in
+//! kg of one implement, [heavier, lighter]; times in whole seconds.
+
+use crate::units::Unit;
+use serde::{Deserialize, Serialize};
+
+/// A movement of the catalogue, or words that name none.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Named {
+    /// Catalogue id.
+    Known(String),
+    /// The words as typed.
+    Unknown(String),
+}
+
+impl Named {
+    /// The catalogue id, when known.
+    pub fn id(&self) -> Option<&str> {
+        match self {
+            Named::Known(id) => Some(id),
+            Named::Unknown(_) => None,
+        }
+    }
+}
+
+/// One line of work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct MoveLine {
+    /// What is done.
+    pub movement: Named,
+    /// How much; `None`: the format's scheme says.
+    pub count: Option<Count>,
+    /// What the count counts.
+    pub unit: Unit,
+    /// More from round to round; less when negative.
+    pub rise: Option<f64>,
+    /// The count is for each side.
+    pub per_side: bool,
+    /// Weight or share of a maximum.
+    pub load: Option<Load>,
+    /// cm, [heavier, lighter].
+    pub height_cm: Option<[f64; 2]>,
+    /// Lowering-bottom-lifting-top.
+    pub tempo: Option<Tempo>,
+    /// Must not be broken.
+    pub unbroken: bool,
+    /// A version may leave it out.
+    pub optional: bool,
+    /// Words kept for the coach.
+    pub note: Option<String>,
+    /// Replacements without some kit: (`no barbell`, `no rig`, `home`; what is done instead).
+    pub without_kit: Vec<(String, MoveLine)>,
+    /// Line on the sheet.
+    pub line: u32,
+}
+
+/// How much of a movement.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Count {
+    /// The same for all.
+    Each(f64),
+    /// By standard, [heavier, lighter].
+    ByStandard([f64; 2]),
+    /// Its own number for each round.
+    Scheme(Vec<u32>),
+    /// As much as possible.
+    Max,
+}
+
+/// Weight of a movement.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Load {
+    /// kg of one implement, [heavier, lighter], and how many implements.
+    Kg {
+        /// kg of one.
+        kg: [f64; 2],
+        /// How many are held.
+        implements: u8,
+    },
+    /// Share of a maximum.
+    Percent {
+        /// Per cent.
+        percent: f64,
+        /// Of what.
+        of: PercentBase,
+    },
+    /// In words.
+    Word(WordLoad),
+}
+
+/// A load in words.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+#[allow(missing_docs)]
+pub enum WordLoad {
+    Light,
+    Moderate,
+    Heavy,
+}
+
+/// Seconds of each phase of a rep: lowering, bottom, lifting (0 = as fast as possible, X), top.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Tempo(pub [u8; 4]);
+
+/// Sets of one lift.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct LiftSets {
+    /// The lift.
+    pub movement: Named,
+    /// Reps of each set.
+    pub reps: Vec<u32>,
+    /// Percentages of a base.
+    pub percent: Option<Percent>,
+    /// Loads in kg, [heavier, lighter], when written.
+    pub kg: Option<[f64; 2]>,
+    /// Add weight from set to set, by feel.
+    pub add_weight: bool,
+    /// The load climbs from set to set on a clock.
+    pub climb: bool,
+    /// Seconds from one set's start to the next.
+    pub every_s: Option<u32>,
+    /// Seconds between sets.
+    pub rest_s: Option<u32>,
+    /// The last so many sets at the band's top.
+    pub last_at_top: Option<u32>,
+    /// Tempo.
+    pub tempo: Option<Tempo>,
+    /// Words kept for the coach.
+    pub note: Option<String>,
+    /// Line on the sheet.
+    pub line: u32,
+}
+
+/// Percentages of a lift's sets.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Percent {
+    /// One, a band's low and high end, or one for each set.
+    pub values: Vec<f64>,
+    /// A band (`78-82`), not a list.
+    pub band: bool,
+    /// Of what.
+    pub of: PercentBase,
+}
+
+/// What a percentage is of.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum PercentBase {
+    /// Not said: the gym's school decides.
+    Unsaid,
+    /// The one-rep maximum.
+    OneRm,
+    /// The training maximum.
+    TrainingMax,
+    /// A recent n-rep maximum: percent of that load itself.
+    RepMax(u32),
+    /// Another lift's one-rep maximum.
+    Lift(String),
+}
+
+/// Where results should land.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Target {
+    /// What is counted.
+    pub unit: TargetUnit,
+    /// From.
+    pub low: Option<f64>,
+    /// To.
+    pub high: Option<f64>,
+}
+
+/// Unit of a target.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+#[allow(missing_docs)]
+pub enum TargetUnit {
+    #[serde(rename = "s")]
+    Seconds,
+    Rounds,
+    Reps,
+    /// Seconds of rest left in the tightest cycle; never typed as a target, but what cycles on a clock are judged by.
+    Rest,
+}
+
+/// What every version of the workout should keep.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Wish {
+    /// No more than so many sets of a movement in each round.
+    MostSets {
+        /// Catalogue id.
+        movement: String,
+        /// Sets.
+        sets: u32,
+    },
+    /// At least this share of each round's reps of a movement unbroken.
+    UnbrokenShare {
+        /// Catalogue id.
+        movement: String,
+        /// 0 to 1.
+        share: f64,
+    },
+    /// Rest left in each cycle.
+    LeastRest {
+        /// Seconds.
+        seconds: u32,
+    },
+    /// Slowest rate.
+    LeastPace {
+        /// Reps a minute.
+        reps_per_min: f64,
+    },
+    /// No round longer.
+    LongestRound {
+        /// Seconds.
+        seconds: u32,
+    },
+    /// What should be the limit.
+    Limit {
+        /// legs, lungs, grip, skill ...
+        what: String,
+    },
+}
+
+/// How a block is scored.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub enum Score {
+    #[serde(rename = "time")]
+    Time,
+    #[serde(rename = "time minus rest")]
+    TimeMinusRest,
+    #[serde(rename = "rounds and reps")]
+    RoundsAndReps,
+    #[serde(rename = "reps")]
+    Reps,
+    #[serde(rename = "lowest round")]
+    LowestRound,
+    #[serde(rename = "load")]
+    Load,
+    #[serde(rename = "calories")]
+    Calories,
+    #[serde(rename = "none")]
+    None,
+}
+
+impl Score {
+    /// All, in the order of the format page.
+    pub const ALL: [Score; 8] = [
+        Score::Time,
+        Score::TimeMinusRest,
+        Score::RoundsAndReps,
+        Score::Reps,
+        Score::LowestRound,
+        Score::Load,
+        Score::Calories,
+        Score::None,
+    ];
+
+    /// The words on a sheet.
+    pub fn words(self) -> &'static str {
+        match self {
+            Score::Time => "time",
+            Score::TimeMinusRest => "time minus rest",
+            Score::RoundsAndReps => "rounds and reps",
+            Score::Reps => "reps",
+            Score::LowestRound => "lowest round",
+            Score::Load => "load",
+            Score::Calories => "calories",
+            Score::None => "none",
+        }
+    }
+}
