@@ -81,3 +81,33 @@ fn plan_says_what_it_needs() {
     assert_ne!(o.status.code(), None);
     assert!(!err(&o).contains("panicked"), "{}", err(&o));
 }
+
+#[test]
+fn simulate_runs_once_and_traces_the_clock() {
+    let simulate =
+        |args: &[&str]| run(&[&["simulate", "-", "--member", "regular heavier"], args].concat(), SHEET);
+    let even = out(&simulate(&[]));
+    assert!(even.starts_with("Quay: ") && even.contains(" sets; ") && even.contains(" of changes"), "{even}");
+    let singles = out(&simulate(&["--strategy", "singles"]));
+    assert!(
+        singles.contains(" in 39 sets; "),
+        "36 cleans, one at a time, and three runs; burpees flow: {singles}"
+    );
+    let trace = out(&simulate(&["--trace"]));
+    let rows: Vec<Vec<&str>> = trace.lines().map(|l| l.split(',').collect()).collect();
+    assert_eq!(rows[0].join(","), "block,from_s,to_s,what,round,line,movement,units,unit");
+    let sum = |movement: &str| -> f64 {
+        rows.iter().filter(|r| r[3] == "work" && r[6] == movement).map(|r| r[7].parse::<f64>().unwrap()).sum()
+    };
+    assert_eq!((sum("burpee"), sum("power-clean"), sum("run")), (30.0, 36.0, 600.0));
+    for pair in rows[1..].windows(2) {
+        assert_eq!(pair[0][2], pair[1][1], "one stretch follows another: {pair:?}");
+    }
+    assert_eq!(trace, out(&simulate(&["--trace"])), "the same bytes");
+    let nobody = run(&["simulate", "-", "--member", "somebody"], SHEET);
+    assert_eq!(nobody.status.code(), Some(2));
+    assert!(err(&nobody).contains("There are: new heavier"), "{}", err(&nobody));
+    assert!(err(&simulate(&["--strategy", "fast"])).contains("sets:8-7"));
+    let lifts = run(&["simulate", "-", "--member", "new lighter"], b"# strength\nback squat 5x5 @ 75%");
+    assert!(err(&lifts).contains("no workout on a clock"), "{}", err(&lifts));
+}

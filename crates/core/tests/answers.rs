@@ -155,3 +155,25 @@ fn dumbbells_count_both_hands_and_height_is_kept() {
     let lines: Vec<&str> = p.versions[0].lines.iter().map(|l| l.text.as_str()).collect();
     assert_eq!(lines, ["10 dumbbell thrusters 2 x 22.5/15 kg", "12 box jumps 60/50 cm"]);
 }
+
+#[test]
+fn a_cash_out_is_part_of_the_finish() {
+    let text = "# workout cap 20:00\n3 rounds for time\n10 burpees\ncash-out: 40 air squats";
+    let class = Class {
+        members: Member::archetypes(),
+        kit: Kit::usual(),
+        date: "2026-11-24".parse().unwrap(),
+        length_s: None,
+        recent_drills: Vec::new(),
+    };
+    let options = Options { runs: 20, ..Options::default() };
+    let made = plan(&read(text).sheet, &class, &Settings::default(), &[], options);
+    for pace in &made.workouts[0].pace {
+        let [first, .., round, finish] = pace.checkpoints.as_slice() else {
+            panic!("{:?}", pace.checkpoints)
+        };
+        assert_eq!((first.name.as_str(), round.name.as_str()), ("Round 1 done", "Round 3 done"));
+        assert_eq!((finish.name.as_str(), finish.share), ("Finish", 1.0));
+        assert!((finish.on_pace - pace.aim).abs() < 1.0, "{} for an aim of {}", finish.on_pace, pace.aim);
+    }
+}

@@ -142,8 +142,12 @@ fn of_splits(
     stimulus: &Stimulus,
 ) -> VersionPace {
     let rounds = splits.round_ends.len();
-    let end = splits.round_ends.last().copied().unwrap_or(0.0);
+    let last_round = splits.round_ends.last().copied().unwrap_or(0.0);
+    // work after the last round: a cash-out
+    let end = splits.lines.iter().map(|l| l.to_s).fold(last_round, f64::max);
     let timed = stimulus.is_time();
+    let after = timed && end > last_round + 0.5;
+    let steps = (rounds + usize::from(after)).max(1) as f64;
     let latest =
         |limit: Option<f64>, t: f64| limit.filter(|_| timed && end > 0.0).map(|l| t * (l / end).max(1.0));
     let checkpoints = splits
@@ -151,16 +155,23 @@ fn of_splits(
         .iter()
         .enumerate()
         .map(|(i, t)| Checkpoint {
-            name: if timed && i + 1 == rounds {
+            name: if timed && !after && i + 1 == rounds {
                 "Finish".to_owned()
             } else {
                 format!("Round {} done", i + 1)
             },
-            share: (i + 1) as f64 / rounds.max(1) as f64,
+            share: (i + 1) as f64 / steps,
             on_pace: *t,
             latest_window: latest(stimulus.high, *t),
             latest_cap: latest(stimulus.cap_s, *t),
         })
+        .chain(after.then(|| Checkpoint {
+            name: "Finish".to_owned(),
+            share: 1.0,
+            on_pace: end,
+            latest_window: latest(stimulus.high, end),
+            latest_cap: latest(stimulus.cap_s, end),
+        }))
         .collect();
     let checkpoints = if rounds == 1 { line_checkpoints(&splits, stimulus, end) } else { checkpoints };
     let mut time_shares = vec![0.0; lines];

@@ -110,7 +110,10 @@ pub fn set_lines(work: &Work, splits: &Splits, rounds: &[usize]) -> Vec<(String,
 fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &VersionPace) -> VersionView {
     let n = w.members_of(v.tier).len();
     let done = p.splits.lines.iter().map(|l| l.round + 1).max().unwrap_or(0);
-    let rounds = shown_rounds(done);
+    let whole = p.splits.round_ends.len().min(done).max(1);
+    let mut rounds = shown_rounds(whole);
+    // what is done after the last round
+    rounds.extend((done > whole && s.is_time()).then_some(whole));
     let time = |t: Option<f64>| t.map(clock).unwrap_or_default();
     let empty = p.checkpoints.is_empty();
     VersionView {
@@ -128,7 +131,8 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
         rounds: if done == 1 {
             vec!["Sets".to_owned()]
         } else {
-            rounds.iter().map(|r| format!("Round {}", r + 1)).collect()
+            let name = |r: &usize| if *r == whole { "After".to_owned() } else { format!("Round {}", r + 1) };
+            rounds.iter().map(name).collect()
         },
         lines: set_lines(&v.work, &p.splits, &rounds),
         whose: match p.member.and_then(|m| page.plan.members.get(m)) {
