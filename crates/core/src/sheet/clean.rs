@@ -29,7 +29,8 @@ impl Line {
 
     /// Puts spaces where something was read, so that later columns stay true.
     pub fn blank(&mut self, at: std::ops::Range<usize>) {
-        let spaces = " ".repeat(at.len());
+        // one space for each character: digits of other scripts are longer than a byte
+        let spaces = " ".repeat(self.text.get(at.clone()).map_or(at.len(), |t| t.chars().count()));
         if self.text.is_char_boundary(at.start) && self.text.is_char_boundary(at.end) {
             self.text.replace_range(at.clone(), &spaces);
             self.low.replace_range(at, &spaces);
