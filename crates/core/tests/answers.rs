@@ -177,3 +177,11 @@ fn a_cash_out_is_part_of_the_finish() {
         assert!((finish.on_pace - pace.aim).abs() < 1.0, "{} for an aim of {}", finish.on_pace, pace.aim);
     }
 }
+
+#[test]
+fn a_clock_of_days_is_refused_in_a_sentence() {
+    let block = read("# workout\nevery 10:00 x 999\n10 burpees").sheet.blocks[0].clone();
+    assert_eq!(block.clock_s(), Some(599_400), "it is read as written");
+    let why = lantern_core::versions::Work::from_block(&block).unwrap_err();
+    assert!(why.contains("more than four hours"), "{why}");
+}

@@ -4,8 +4,8 @@ use super::model::Format;
 use super::quantity::{Pattern, TIME, catch, group, has_any, pattern, read_clock, read_number};
 use regex::Captures;
 
-/// Cycles of a clock whose number is not written: one hour is never longer.
-const MOST_CYCLES: u32 = 240;
+/// Cycles that can be written; a clock of more than four hours is read, and refused where it is planned.
+const MOST_CYCLES: u32 = 9_999;
 /// Windows up to this long without a word are on/off work, longer ones intervals, s.
 const SHORT_WINDOW: u32 = 89;
 /// A bare number in a window is seconds from here on, minutes below.

@@ -45,6 +45,10 @@ impl Work {
             }
             work.sections.push(Section { rest_before_s: part.rest_s, clock, rests });
         }
+        if work.clock_s().is_some_and(|s| s > crate::pacing::params::GUARD) {
+            return Err("This clock runs for more than four hours. Check its length and how often it comes."
+                .to_owned());
+        }
         if work.lines.is_empty() {
             return Err("There is no work in this block yet.".to_owned());
         }
