@@ -41,14 +41,14 @@ impl<const N: usize> Used<N> {
         None
     }
 
-    /// One rep's cost, with the recovery that goes on during it.
+    /// One rep's cost, with the recovery that goes on during it: `rest` s of rest at the time constant `tau`, s.
     #[inline]
-    fn spend(&mut self, first: f64, x: f64, slow: f64) {
-        // the exponent of every reserve is at most x: one branch for all of them
-        if x < SERIES_END {
-            self.lower(first, slow, |r| exp_minus_series(x / (1.0 + BETA - BETA * r)));
+    fn spend(&mut self, first: f64, rest: f64, tau: f64, slow: f64) {
+        // the exponent of every reserve is at most rest / tau: one branch for all of them
+        if rest < SERIES_END * tau {
+            self.lower(first, slow, |r| exp_minus_series(rest / (tau * (1.0 + BETA - BETA * r))));
         } else {
-            self.lower(first, slow, |r| exp_minus(x / (1.0 + BETA - BETA * r)));
+            self.lower(first, slow, |r| exp_minus(rest / (tau * (1.0 + BETA - BETA * r))));
         }
     }
 
@@ -149,8 +149,10 @@ impl Sim<'_> {
                         c = even.min(c * task.stretch);
                     }
                 }
-                let least = cost / (engine * (1.0 + MORT * share));
-                if least > c {
+                // the division waits until it is needed: the next rep hangs on this one's pace
+                let most = engine * (1.0 + MORT * share);
+                if cost > c * most {
+                    let least = cost / most;
                     if !task.flow && got > 0.0 && share < W_LOW && least > c * task.stretch {
                         why = End::Forced;
                         break;
@@ -186,9 +188,8 @@ impl Sim<'_> {
                 full - (full - w) * exp_minus(-surplus * per_full)
             };
             self.segment_spent += cost;
-            let x = (RHO * busy + c - busy) / (TAU * (1.0 + A_TAU * empty));
             let slow = exp_minus(c / TAU_SLOW);
-            used.spend(first, x, slow);
+            used.spend(first, RHO * busy + c - busy, TAU * (1.0 + A_TAU * empty), slow);
         }
         let (to, cut) = (t, why == End::Deadline);
         for ((u, r), c) in task.reserves().iter().zip(&used.r).zip(&used.c) {

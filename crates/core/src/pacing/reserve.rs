@@ -3,6 +3,7 @@
 //! the rep adds its cost k.
 
 use super::params::{B_DEEP, BETA, P_SET, R_DEEP, RHO, T_SET, TAU};
+use std::sync::LazyLock;
 
 /// Up to here the short series for exp(-x) is exact to 1e-9.
 pub const SERIES_END: f64 = 0.1;
@@ -10,7 +11,9 @@ pub const SERIES_END: f64 = 0.1;
 /// exp(-x) for 0 <= x < [`SERIES_END`].
 #[inline]
 pub fn exp_minus_series(x: f64) -> f64 {
-    1.0 - x * (1.0 - x * (0.5 - x * (1.0 / 6.0 - x * (1.0 / 24.0 - x * (1.0 / 120.0)))))
+    // in pairs, so that the products are computed side by side
+    let y = x * x;
+    (1.0 - x) + y * ((0.5 - x * (1.0 / 6.0)) + y * (1.0 / 24.0 - x * (1.0 / 120.0)))
 }
 
 /// exp(-x) for x >= 0; nearly every rep and short rest lies where a series is exact to 1e-9.
@@ -29,17 +32,45 @@ pub fn exp_minus(x: f64) -> f64 {
     even - x * odd
 }
 
-/// Rational stand-in for exp(-u), the start of the iteration below.
+/// Nodes of [`omega`] to the unit, and the span of the table.
+const NODES: f64 = 64.0;
+const TABLE_FROM: f64 = -7.0;
+const TABLE_TO: f64 = 2.0;
+
+/// The root v of v + ln v = z (the Wright function), at the nodes.
+static OMEGA: LazyLock<Vec<f64>> = LazyLock::new(|| {
+    let n = ((TABLE_TO - TABLE_FROM) * NODES) as usize + 2;
+    (0..n)
+        .map(|i| {
+            let z = TABLE_FROM + i as f64 / NODES;
+            // Newton in ln v, from below the root: never overshoots
+            let mut y = z.min(0.0);
+            for _ in 0..60 {
+                y -= (y.exp() + y - z) / (y.exp() + 1.0);
+            }
+            y.exp()
+        })
+        .collect()
+});
+
+/// The root between two nodes by a cubic with the true slopes v / (1 + v); exact to 1e-10. `None` off the table.
 #[inline]
-fn about_exp_minus(u: f64) -> f64 {
-    let (half, square) = (0.5 * u, u * u / 12.0);
-    (1.0 - half + square) / (1.0 + half + square)
+fn omega(z: f64) -> Option<f64> {
+    if !(TABLE_FROM..TABLE_TO).contains(&z) {
+        return None;
+    }
+    let at = (z - TABLE_FROM) * NODES;
+    let i = at as usize;
+    let [v0, v1] = *OMEGA.get(i..i + 2)? else { return None };
+    let s = at - i as f64;
+    let (m0, m1) = (v0 / (1.0 + v0) / NODES, v1 / (1.0 + v1) / NODES);
+    let rise = v1 - v0;
+    Some(v0 + s * (m0 + s * ((3.0 * rise - 2.0 * m0 - m1) + s * (m0 + m1 - 2.0 * rise))))
 }
 
 /// Deficit after resting `x` = dt/tau: solves A ln(D0/D) + beta (D0 - D) = x, so splitting a rest changes nothing.
 ///
-/// The start is good to 1 per cent up to x = 1; each fourth-order step (Fritsch, Shafer and Crowley 1973, for the
-/// Lambert function that this is) then squares it twice: one step is exact to 1e-9 up to x = 1, two to 1e-7 up to 4.
+/// With v = beta D / A it is v + ln v = v0 + ln v0 - x/A: one logarithm and a look into a table.
 pub fn recover(deficit: f64, a: f64, x: f64) -> f64 {
     if deficit <= 1e-9 || x <= 0.0 {
         return deficit;
@@ -47,21 +78,15 @@ pub fn recover(deficit: f64, a: f64, x: f64) -> f64 {
     if x < 0.1 {
         return deficit * exp_minus(x / (a + BETA * deficit));
     }
-    if x > 4.0 {
-        return recover_long(deficit, a, x);
+    let per = 1.0 / a;
+    let v = BETA * per * deficit;
+    match omega(v + v.ln() - x * per) {
+        Some(v) => v * a / BETA,
+        None => recover_long(deficit, a, x),
     }
-    let first = deficit * about_exp_minus(x / (a + BETA * deficit));
-    let mut d = deficit * about_exp_minus(x / (a + BETA * 0.5 * (deficit + first)));
-    for _ in 0..if x > 1.0 { 2 } else { 1 } {
-        let w = BETA * d / a;
-        let z = (deficit / d).ln() + (BETA * (deficit - d) - x) / a;
-        let q = 2.0 * (1.0 + w) * (1.0 + w + 2.0 / 3.0 * z);
-        d *= 1.0 + z / (1.0 + w) * (q - z) / (q - 2.0 * z);
-    }
-    d
 }
 
-/// The same for a long rest, by Newton steps in ln D from the old value, which never overshoot.
+/// The same off the table, by Newton steps in ln D from the old value, which never overshoot.
 fn recover_long(deficit: f64, a: f64, x: f64) -> f64 {
     let mut y = deficit.ln();
     let rhs = a * y + BETA * deficit - x;

@@ -20,6 +20,19 @@ fn closed_forms_of_a_reserve() {
 }
 
 #[test]
+fn a_rest_solves_its_own_equation_from_short_to_very_long() {
+    for (i, d0) in [1e-6, 0.01, 0.1, 0.35, 0.7, 1.0].into_iter().enumerate() {
+        for x in [0.02, 0.0999, 0.1, 0.3, 0.9, 2.0, 4.5, 9.0, 30.0] {
+            let a = 1.0 + 0.1 * i as f64;
+            let d = recover(d0, a, x);
+            let short = if x < 0.1 { 2e-3 } else { 1e-7 };
+            let left = a * (d0 / d).ln() + super::params::BETA * (d0 - d) - x;
+            assert!(left.abs() < short * x.max(1.0), "d0 {d0} a {a} x {x}: off by {left}");
+        }
+    }
+}
+
+#[test]
 fn splitting_a_rest_changes_nothing() {
     let whole = recover(0.7, 1.2, 2.0);
     close(recover(recover(0.7, 1.2, 0.9), 1.2, 1.1), whole);
