@@ -123,25 +123,19 @@ pub fn traced_run(
     let policy = how.policy(&workout, ability);
     let run = simulate_tasks(&workout, &ability.athlete, &tasks, &policy, true, true);
     let rows = rows(work, &run);
-    let mut seconds = [0.0; 4];
-    for s in &run.trace {
-        let at = match s.did {
-            Did::Work => 0,
-            Did::Break => 1,
-            Did::Rest => 2,
-            Did::Change => 3,
-        };
-        if let Some(sum) = seconds.get_mut(at) {
-            *sum += s.to - s.from;
-        }
-    }
     Traced {
         result: result(work, standard, &workout, &run),
         done: run.done,
         sets: run.set_count,
-        seconds,
+        seconds: seconds_by_kind(&run),
         rows,
     }
+}
+
+/// s of work, breaks, rest and changes in a run that was logged.
+pub fn seconds_by_kind(run: &Run) -> [f64; 4] {
+    [Did::Work, Did::Break, Did::Rest, Did::Change]
+        .map(|kind| run.trace.iter().filter(|s| s.did == kind).map(|s| s.to - s.from).sum())
 }
 
 /// A placed member's run with all that happens on the clock, stretched to the middle of their range where the score is a

@@ -11,7 +11,7 @@ use crate::frame::{Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use lantern_core::plan::{VersionPace, WorkoutPlan, rows, traced_at_middle};
+use lantern_core::plan::{VersionPace, WorkoutPlan, rows, seconds_by_kind, traced_at_middle};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{clock, plain};
 use lantern_core::versions::{Splits, Tier, Version, Work};
@@ -147,11 +147,7 @@ fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
     let (p, m) = (w.placed.get(member)?, page.plan.members.get(member)?);
     let run = traced_at_middle(p, w.stimulus.as_ref()?)?;
     let drawn = rows(&p.work, &run);
-    let sum = |what: &str| {
-        let s: f64 = drawn.iter().filter(|r| r.what == what).map(|r| r.to_s - r.from_s).sum();
-        clock(s)
-    };
-    let sums = ["work", "break", "rest", "change"].map(sum);
+    let sums = seconds_by_kind(&run).map(clock);
     let aloud = format!(
         "{}: {} of work, {} of breaks, {} of rest, {} of changes",
         m.name, sums[0], sums[1], sums[2], sums[3]
