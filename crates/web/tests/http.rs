@@ -457,6 +457,31 @@ fn a_stimulus_is_changed_and_given_back() {
 }
 
 #[test]
+fn each_part_has_a_window_of_its_own_where_parts_differ() {
+    let server = Server::start();
+    let hall = server.hall("Parts", 2);
+    let mut conn = server.database.conn();
+    let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
+    let text = "# workout\namrap 5:00\n10 burpees\nrest 1:00\nthen\nfor time\n20 air squats\n";
+    sheet::change(&mut conn, hall.gym, session, text).unwrap();
+    let mut b = server.signed_in(&hall);
+    let at = format!("/classes/{}/stimulus", hall.class);
+    let page = b.get(&at).body;
+    assert!(page.contains("Part 1") && page.contains("Part 2") && !page.contains("Part 3"));
+    let wrong = [("block", "0"), ("part", "1"), ("low", "0:45"), ("high", "soon")];
+    let page = b.post(&at, &wrong);
+    assert_eq!(page.status, 422);
+    assert!(page.body.contains("value=\"soon\"") && page.body.contains("id=\"win0p2\""));
+    let kept = [("block", "0"), ("part", "1"), ("low", "0:45"), ("high", "1:15")];
+    assert_eq!(b.post(&at, &kept).status, 303);
+    let page = b.get(&at).body;
+    assert!(page.contains("value=\"0:45\"") && page.contains("value=\"1:15\""));
+    assert!(page.contains("Back to the inferred"));
+    assert_eq!(b.post(&at, &[("block", "0"), ("part", "1"), ("as", "sheet")]).status, 303);
+    assert!(!b.get(&at).body.contains("value=\"1:15\""));
+}
+
+#[test]
 fn every_clock_has_all_its_pages() {
     let server = Server::start();
     let clocks = [

@@ -45,6 +45,15 @@ pub enum Decision {
         /// What it should be like.
         chosen: Option<Chosen>,
     },
+    /// The coach's own window of one part, where parts differ; `None` goes back to the inferred one.
+    PartStimulus {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Part of it, from 0.
+        part: usize,
+        /// What it should be like.
+        chosen: Option<Chosen>,
+    },
     /// Suggest again: versions chosen by hand are dropped.
     SuggestAgain {
         /// Block of the sheet, from 0.
@@ -65,6 +74,16 @@ pub fn version_of(decisions: &[Decision], block: usize, member: &str) -> Option<
 pub fn stimulus_of(decisions: &[Decision], block: usize) -> Option<&Chosen> {
     decisions.iter().rev().find_map(|d| match d {
         Decision::Stimulus { block: b, chosen } if *b == block => Some(chosen.as_ref()),
+        _ => None,
+    })?
+}
+
+/// The coach's own stimulus of one part of a workout, if there is one.
+pub fn part_stimulus_of(decisions: &[Decision], block: usize, part: usize) -> Option<&Chosen> {
+    decisions.iter().rev().find_map(|d| match d {
+        Decision::PartStimulus { block: b, part: p, chosen } if (*b, *p) == (block, part) => {
+            Some(chosen.as_ref())
+        }
         _ => None,
     })?
 }

@@ -16,7 +16,7 @@ pub use decision::{Decision, load_by, stimulus_of, version_of};
 pub use pace::{Checkpoint, VersionPace};
 pub use strength::{LiftPlan, StrengthPlan};
 pub use text::text;
-pub use trace::{Strategy, TraceRow, Traced, rows, traced_at_middle, traced_run};
+pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use workout::{PartStimulus, WorkoutPlan};
 
 use crate::cautions::{Note, notes};

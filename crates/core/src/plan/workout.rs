@@ -1,7 +1,7 @@
 //! A scored block: its stimulus, three versions, every member's place, splits and sets.
 
 use super::Options;
-use super::decision::{stimulus_of, version_of};
+use super::decision::{Decision, part_stimulus_of, stimulus_of, version_of};
 use super::pace::{VersionPace, pace};
 use super::strength::Day;
 use crate::roster::{Ability, Member};
@@ -20,7 +20,7 @@ const LOOK_UNDER: f64 = 0.6;
 pub struct PartStimulus {
     /// Its clock in words.
     pub clock: String,
-    /// Inferred from a regular member who begins it fresh.
+    /// Inferred from a regular member who begins it fresh, or the coach's own.
     pub stimulus: Stimulus,
 }
 
@@ -91,14 +91,21 @@ impl WorkoutPlan {
     }
 }
 
-fn parts(block: &Block, written: &Work) -> Vec<PartStimulus> {
+fn parts(decisions: &[Decision], index: usize, block: &Block, written: &Work) -> Vec<PartStimulus> {
     if !block.mixed() {
         return Vec::new();
     }
     let bare = Block { target: None, cap_s: None, ..block.clone() };
     (0..written.sections.len())
-        .filter_map(|i| written.part(i))
-        .map(|work| PartStimulus { clock: work.clock_text(), stimulus: infer(&bare, &work) })
+        .filter_map(|i| {
+            let work = written.part(i)?;
+            let inferred = infer(&bare, &work);
+            let stimulus = match part_stimulus_of(decisions, index, i) {
+                Some(chosen) => inferred.chosen(chosen),
+                None => inferred,
+            };
+            Some(PartStimulus { clock: work.clock_text(), stimulus })
+        })
         .collect()
 }
 
@@ -133,7 +140,7 @@ pub(super) fn plan_block(
         Some(chosen) => stimulus.chosen(chosen),
         None => stimulus,
     };
-    out.parts = parts(block, &written);
+    out.parts = parts(day.decisions, index, block, &written);
     let class: Vec<(&Member, &Ability)> = day.members.iter().zip(abilities).collect();
     let versions = make(&written, &stimulus, &class, day.kit, day.bars, day.settings);
     let works = versions.works();

@@ -13,7 +13,7 @@ use askama::Template;
 use lantern_core::movement::say::spoken;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::sheet::TargetUnit;
-use lantern_core::stimulus::{Limits, Said, Typed, Wrong, read_typed};
+use lantern_core::stimulus::{Limits, Said, Stimulus, Typed, Wrong, read_typed};
 use lantern_core::units::clock;
 use lantern_store::ClassId;
 
@@ -44,10 +44,17 @@ struct LimitRow {
     bar: String,
 }
 
+/// One part's clock and window, with a form of its own.
+struct PartRow {
+    clock: String,
+    edit: Edit,
+    said: &'static str,
+}
+
 struct Work {
     block: usize,
     edit: Edit,
-    parts: Vec<(String, String)>,
+    parts: Vec<PartRow>,
     each: String,
     limits: Vec<LimitRow>,
     name: String,
@@ -105,11 +112,9 @@ fn each_round(w: &WorkoutPlan) -> String {
     }
 }
 
-fn edit(w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Edit {
-    let s = w.stimulus.as_ref();
-    let (typed, wrong) = typed.unwrap_or_else(|| {
-        (s.map(lantern_core::stimulus::Stimulus::typed).unwrap_or_default(), Wrong::default())
-    });
+fn edit(s: Option<&Stimulus>, typed: Option<(Typed, Wrong)>) -> Edit {
+    let (typed, wrong) =
+        typed.unwrap_or_else(|| (s.map(Stimulus::typed).unwrap_or_default(), Wrong::default()));
     let unit = match s.map(|s| s.unit) {
         Some(TargetUnit::Rounds) => "rounds",
         Some(TargetUnit::Reps) => "reps",
@@ -119,7 +124,15 @@ fn edit(w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Edit {
     Edit { typed, wrong, unit, own: s.is_some_and(|s| s.said == Said::Coach) }
 }
 
-fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Work {
+fn said(s: Option<&Stimulus>) -> &'static str {
+    match s.map(|s| s.said) {
+        Some(Said::Assumed) => "worked out from a regular member",
+        Some(Said::Coach) => "your own",
+        _ => "from the sheet",
+    }
+}
+
+fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<Again>) -> Work {
     let block = page.plan.sheet.blocks.get(w.block);
     let full = w.versions.first();
     let pace = w.pace.first();
@@ -129,22 +142,33 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Wor
     let parts: Vec<(String, f64)> =
         pace.map(|p| names.iter().cloned().zip(p.time_shares.iter().copied()).collect()).unwrap_or_default();
     let whole = percents(&parts.iter().map(|p| p.1).collect::<Vec<_>>());
+    let mut whole_typed = None;
+    let mut part_typed = None;
+    match typed {
+        Some(Again { part: None, typed, wrong, .. }) => whole_typed = Some((typed, wrong)),
+        Some(Again { part: Some(p), typed, wrong, .. }) => part_typed = Some((p, typed, wrong)),
+        None => {}
+    }
+    let part_rows = (0..)
+        .zip(&w.parts)
+        .map(|(i, p)| {
+            let typed = part_typed.take_if(|t| t.0 == i).map(|(_, typed, wrong)| (typed, wrong));
+            let stimulus = Some(&p.stimulus);
+            PartRow { clock: p.clock.clone(), edit: edit(stimulus, typed), said: said(stimulus) }
+        })
+        .collect();
     let totals = block.map(|b| super::sheet::sums::of(b).totals);
     let rest = block.map_or(0, lantern_core::sheet::Block::fixed_rest_s);
     Work {
         block: w.block,
-        edit: edit(w, typed),
-        parts: w.parts.iter().map(|p| (p.clock.clone(), p.stimulus.window_text())).collect(),
+        edit: edit(stimulus, whole_typed),
+        parts: part_rows,
         each: each_round(w),
         limits: w.limits().iter().map(limit_row).collect(),
         name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
         clock: full.map(|v| v.work.clock_text()).unwrap_or_default(),
         waits: w.waits.clone(),
-        said: match stimulus.map(|s| s.said) {
-            Some(Said::Assumed) => "worked out from a regular member",
-            Some(Said::Coach) => "your own",
-            _ => "from the sheet",
-        },
+        said: said(stimulus),
         assumed: stimulus.is_some_and(|s| s.said == Said::Assumed),
         length: stimulus.map_or("", |s| s.length.word()),
         totals: totals.unwrap_or_default(),
@@ -168,14 +192,15 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<(Typed, Wrong)>) -> Wor
     }
 }
 
-fn page(who: &Who, page: &ClassPage, mut typed: Option<(usize, Typed, Wrong)>) -> StimulusPage {
-    let mut of = |w: &WorkoutPlan| match typed.take() {
-        Some((block, t, wrong)) if block == w.block => Some((t, wrong)),
-        other => {
-            typed = other;
-            None
-        }
-    };
+/// Fields that come back as they were typed.
+struct Again {
+    block: usize,
+    part: Option<usize>,
+    typed: Typed,
+    wrong: Wrong,
+}
+
+fn page(who: &Who, page: &ClassPage, mut typed: Option<Again>) -> StimulusPage {
     StimulusPage {
         frame: page.frame(who, "stimulus"),
         base: page.base(),
@@ -186,8 +211,8 @@ fn page(who: &Who, page: &ClassPage, mut typed: Option<(usize, Typed, Wrong)>) -
             .workouts
             .iter()
             .map(|w| {
-                let typed = of(w);
-                work(page, w, typed)
+                let again = typed.take_if(|t| t.block == w.block);
+                work(page, w, again)
             })
             .collect(),
     }
@@ -204,8 +229,13 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 /// `POST /classes/{id}/stimulus`: the coach's own window, cap and wishes; a field that is wrong comes back as typed.
 pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let block = block_of(&change)?;
+    let part = change.fields.get("part").parse::<usize>().ok();
+    let decision = |chosen| match part {
+        Some(part) => Decision::PartStimulus { block, part, chosen },
+        None => Decision::Stimulus { block, chosen },
+    };
     if change.fields.get("as") == "sheet" {
-        return decide(app, change, &path, Decision::Stimulus { block, chosen: None }, "stimulus").await;
+        return decide(app, change, &path, decision(None), "stimulus").await;
     }
     let class = ClassId(id(&path)?);
     let field = |name: &str| change.fields.get(name).to_owned();
@@ -213,16 +243,20 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let who = change.who.clone();
     let (read, shown) = blocking(&app, move |conn, app| {
         let loaded = load(conn, app, who.gym(), class)?;
-        let unit = loaded.plan.workouts.iter().find(|w| w.block == block).and_then(|w| w.stimulus.as_ref());
-        let unit = unit.map(|s| s.unit).ok_or(crate::error::WebError::NoPage)?;
+        let work = loaded.plan.workouts.iter().find(|w| w.block == block);
+        let stimulus = work.and_then(|w| match part {
+            Some(p) => w.parts.get(p).map(|p| &p.stimulus),
+            None => w.stimulus.as_ref(),
+        });
+        let unit = stimulus.map(|s| s.unit).ok_or(crate::error::WebError::NoPage)?;
         Ok(match read_typed(&typed, unit) {
             Ok(chosen) => (Some(chosen), None),
-            Err(wrong) => (None, Some(page(&who, &loaded, Some((block, typed, wrong))))),
+            Err(wrong) => (None, Some(page(&who, &loaded, Some(Again { block, part, typed, wrong })))),
         })
     })
     .await?;
     match (read, shown) {
         (_, Some(shown)) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &shown),
-        (chosen, None) => decide(app, change, &path, Decision::Stimulus { block, chosen }, "stimulus").await,
+        (chosen, None) => decide(app, change, &path, decision(chosen), "stimulus").await,
     }
 }
