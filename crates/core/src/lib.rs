@@ -3,6 +3,7 @@
 //! One module a task, in the order in which a coach works; [`plan`] joins them.
 
 pub mod cautions;
+pub mod cycle;
 pub mod hour;
 pub mod kit;
 pub mod loads;

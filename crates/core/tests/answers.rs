@@ -16,7 +16,14 @@ fn day() -> NaiveDate {
 }
 
 fn of(text: &str, members: Vec<Member>, decisions: &[Decision]) -> PlanAnswer {
-    let class = Class { members, kit: Kit::usual(), date: day(), length_s: None, recent_drills: Vec::new() };
+    let class = Class {
+        members,
+        kit: Kit::usual(),
+        date: day(),
+        length_s: None,
+        recent_drills: Vec::new(),
+        cycles: Vec::new(),
+    };
     let reading = read(text);
     assert!(!reading.has_errors(), "{:?}", reading.problems);
     answer(&plan(
@@ -165,6 +172,7 @@ fn a_cash_out_is_part_of_the_finish() {
         date: "2026-11-24".parse().unwrap(),
         length_s: None,
         recent_drills: Vec::new(),
+        cycles: Vec::new(),
     };
     let options = Options { runs: 20, ..Options::default() };
     let made = plan(&read(text).sheet, &class, &Settings::default(), &[], options);

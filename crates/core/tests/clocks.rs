@@ -136,6 +136,7 @@ proptest! {
             date: "2026-11-24".parse().unwrap(),
             length_s: None,
             recent_drills: Vec::new(),
+            cycles: Vec::new(),
         };
         let options = Options { runs: 12, seed, ..Options::default() };
         let once = || serde_json::to_string(&answer(&plan(&sheet, &class, &Settings::default(), &[], options))).unwrap();

@@ -11,8 +11,14 @@ use lantern_core::sheet::read;
 
 fn of(sheet: &str, length_s: Option<u32>, decisions: &[Decision]) -> ClassPlan {
     let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
-    let class =
-        Class { members: Member::archetypes(), kit: Kit::usual(), date, length_s, recent_drills: Vec::new() };
+    let class = Class {
+        members: Member::archetypes(),
+        kit: Kit::usual(),
+        date,
+        length_s,
+        recent_drills: Vec::new(),
+        cycles: Vec::new(),
+    };
     let options = Options { runs: 20, ..Options::default() };
     plan(&read(sheet).sheet, &class, &Settings::default(), decisions, options)
 }

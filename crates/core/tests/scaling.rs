@@ -15,7 +15,7 @@ use lantern_core::versions::{Levers, Tier, Work, friendly, friendly_counts};
 
 fn class(members: Vec<Member>, kit: Kit) -> Class {
     let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
-    Class { members, kit, date, length_s: None, recent_drills: Vec::new() }
+    Class { members, kit, date, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() }
 }
 
 fn of(sheet: &str, members: Vec<Member>, decisions: &[Decision]) -> ClassPlan {

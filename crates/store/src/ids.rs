@@ -37,3 +37,4 @@ id!(SignInId, "a sign-in");
 id!(MemberId, "a member");
 id!(SessionId, "a day's session");
 id!(ClassId, "a class");
+id!(CycleId, "a cycle of a lift");

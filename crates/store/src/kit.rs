@@ -5,9 +5,13 @@ use crate::ids::GymId;
 use crate::schema::kit;
 use diesel::prelude::*;
 use lantern_core::kit::{Kit, Stock};
+use lantern_core::sheet::WeightUnit;
 
 /// Kind of the row that holds a collar's mass.
 const COLLAR: &str = "collar";
+
+/// Kind of the row that says that masses are marked in pounds; without it they are in kilograms. All are kept in kg.
+const POUNDS: &str = "pounds";
 
 /// The kit of a gym; empty when none was entered.
 ///
@@ -25,6 +29,7 @@ pub fn find(conn: &mut PgConnection, gym: GymId) -> Result<Kit> {
         match list_of(&mut out, &kind) {
             Some(list) => list.push(Stock { size, count }),
             None if kind == COLLAR => out.collar_kg = size,
+            None if kind == POUNDS => out.unit = WeightUnit::Lb,
             None => {
                 out.counts.insert(kind, count);
             }
@@ -65,6 +70,9 @@ pub fn change(conn: &mut PgConnection, gym: GymId, new: &Kit) -> Result<()> {
         })
         .collect();
     rows.push((COLLAR, new.collar_kg, 1));
+    if new.pounds() {
+        rows.push((POUNDS, 0.0, 1));
+    }
     rows.extend(new.counts.iter().map(|(k, n)| (k.as_str(), 0.0, i32::try_from(*n).unwrap_or(i32::MAX))));
     let rows: Vec<_> = rows
         .into_iter()

@@ -4,11 +4,13 @@
 pub mod account;
 pub mod class;
 mod connect;
+pub mod cycle;
 pub mod decision;
 mod error;
 pub mod gym;
 mod ids;
 pub mod kit;
+pub mod lifting;
 pub mod logbook;
 pub mod roster;
 mod schema;
@@ -20,4 +22,4 @@ pub use connect::{
     Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all,
 };
 pub use error::{Result, StoreError};
-pub use ids::{AccountId, ClassId, GymId, MemberId, SessionId, SignInId};
+pub use ids::{AccountId, ClassId, CycleId, GymId, MemberId, SessionId, SignInId};

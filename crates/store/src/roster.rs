@@ -23,6 +23,7 @@ struct Row {
     body_mass_kg: Option<f64>,
     stature_cm: Option<f64>,
     sessions_before: i32,
+    hooks: Option<i32>,
 }
 
 /// Members of a gym by name, with lifts, best sets, trials, limits and how many sessions are logged.
@@ -114,6 +115,7 @@ fn of_row(r: Row) -> Member {
     m.id = r.id.to_string();
     m.body_mass_kg = r.body_mass_kg;
     m.stature_cm = r.stature_cm;
+    m.hooks = r.hooks.and_then(|h| u32::try_from(h).ok());
     m
 }
 
@@ -161,27 +163,12 @@ fn to_row(gym: GymId, id: MemberId, m: &Member, sessions_before: i32) -> Row {
         body_mass_kg: m.body_mass_kg,
         stature_cm: m.stature_cm,
         sessions_before,
+        hooks: m.hooks.and_then(|h| i32::try_from(h).ok()),
     }
 }
 
 fn known(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Result<()> {
-    let lifts: Vec<_> = m
-        .maxes
-        .iter()
-        .map(|x| {
-            (
-                maxes::gym_id.eq(gym.0),
-                maxes::id.eq(Uuid::now_v7()),
-                maxes::member_id.eq(id.0),
-                maxes::lift.eq(&x.lift),
-                maxes::kg.eq(x.kg),
-                maxes::reps.eq(i32::try_from(x.reps).unwrap_or(0)),
-                maxes::reserve.eq(i32::try_from(x.reserve).unwrap_or(0)),
-                maxes::on_date.eq(x.date),
-            )
-        })
-        .collect();
-    diesel::insert_into(maxes::table).values(lifts).execute(conn)?;
+    add_maxes(conn, gym, id, &m.maxes)?;
     let sets: Vec<_> = m
         .unbroken
         .iter()
@@ -219,6 +206,48 @@ fn known(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Resul
         .collect();
     diesel::insert_into(limits::table).values(spares).on_conflict_do_nothing().execute(conn)?;
     Ok(())
+}
+
+/// Adds lifts to what is known about a member; one of the same lift, reps and day takes the place of the old.
+///
+/// # Errors
+/// `Refused` for figures outside their range or a member of another gym.
+pub fn add_maxes(conn: &mut PgConnection, gym: GymId, id: MemberId, lifts: &[Max]) -> Result<()> {
+    conn.transaction(|conn| {
+        for x in lifts {
+            let reps = i32::try_from(x.reps).unwrap_or(0);
+            diesel::delete(
+                maxes::table
+                    .filter(maxes::gym_id.eq(gym.0).and(maxes::member_id.eq(id.0)))
+                    .filter(maxes::lift.eq(&x.lift).and(maxes::reps.eq(reps)))
+                    .filter(maxes::on_date.is_not_distinct_from(x.date)),
+            )
+            .execute(conn)?;
+            diesel::insert_into(maxes::table)
+                .values((
+                    maxes::gym_id.eq(gym.0),
+                    maxes::id.eq(Uuid::now_v7()),
+                    maxes::member_id.eq(id.0),
+                    maxes::lift.eq(&x.lift),
+                    maxes::kg.eq(x.kg),
+                    maxes::reps.eq(reps),
+                    maxes::reserve.eq(i32::try_from(x.reserve).unwrap_or(0)),
+                    maxes::on_date.eq(x.date),
+                ))
+                .execute(conn)?;
+        }
+        Ok(())
+    })
+}
+
+/// Sets a member's body mass, kg.
+///
+/// # Errors
+/// `NotFound` for a member of another gym; `Refused` outside 25 to 250 kg.
+pub fn weigh(conn: &mut PgConnection, gym: GymId, id: MemberId, kg: f64) -> Result<()> {
+    let n =
+        diesel::update(members::table.find((gym.0, id.0))).set(members::body_mass_kg.eq(kg)).execute(conn)?;
+    if n == 0 { Err(crate::StoreError::NotFound) } else { Ok(()) }
 }
 
 /// Removes a member with everything known about them.

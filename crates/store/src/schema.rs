@@ -41,6 +41,7 @@ diesel::table! {
         body_mass_kg -> Nullable<Double>,
         stature_cm -> Nullable<Double>,
         sessions_before -> Integer,
+        hooks -> Nullable<Integer>,
     }
 }
 diesel::table! {
@@ -151,6 +152,30 @@ diesel::table! {
         frozen_at -> Timestamptz,
     }
 }
+diesel::table! {
+    lifted_sets (gym_id, class_id, member_id, block, lift, number) {
+        gym_id -> Uuid,
+        class_id -> Uuid,
+        member_id -> Uuid,
+        block -> Integer,
+        lift -> Integer,
+        number -> Integer,
+        movement -> Text,
+        kg -> Double,
+        reps -> Integer,
+        reserve -> Nullable<Integer>,
+        missed -> Bool,
+        logged_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    cycles (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        starts_on -> Date,
+        body -> Jsonb,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
     gyms,
     accounts,
@@ -166,5 +191,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     bookings,
     decisions,
     results,
-    frozen_plans
+    frozen_plans,
+    lifted_sets,
+    cycles
 );

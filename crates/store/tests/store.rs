@@ -65,6 +65,7 @@ fn a_plan(member: MemberId) -> PlanAnswer {
         date: day(),
         length_s: None,
         recent_drills: Vec::new(),
+        cycles: Vec::new(),
     };
     let options = Options { runs: 10, ..Options::default() };
     answer(&plan(&lantern_core::sheet::read(SHEET).sheet, &class, &Settings::default(), &[], options))

@@ -12,7 +12,7 @@ use lantern_core::sheet::{Reading, Severity, read};
 use lantern_store::class::{Booking, Class};
 use lantern_store::gym::Gym;
 use lantern_store::sheet::Session;
-use lantern_store::{ClassId, Connection, GymId, class, decision, gym, kit, logbook, roster, sheet};
+use lantern_store::{ClassId, Connection, GymId, class, cycle, decision, gym, kit, logbook, roster, sheet};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -55,6 +55,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
         date: class.starts_at.date(),
         length_s: class.length_s,
         recent_drills,
+        cycles: cycle::list(conn, of)?.into_iter().map(|(_, c)| c).collect(),
     };
     let options = Options { as_written: false, runs: gym.settings.runs, seed: class.seed };
     let plan =

@@ -50,6 +50,7 @@ fn key(text: &str, class: &Class, settings: &Settings, decisions: &[Decision], o
         class.date,
         class.length_s,
         &class.recent_drills,
+        &class.cycles,
         settings,
         decisions,
         (options.as_written, options.runs, options.seed),

@@ -66,6 +66,7 @@ pub fn run(args: &Args) -> Done {
         date: args.date.or(reading.sheet.date).unwrap_or_else(|| chrono::Local::now().date_naive()),
         length_s: None,
         recent_drills: Vec::new(),
+        cycles: Vec::new(),
     };
     let options = Options { as_written: args.as_written, runs: args.runs, seed: args.seed };
     let made = plan(&reading.sheet, &class, &Settings::default(), &[], options);

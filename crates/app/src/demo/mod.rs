@@ -102,7 +102,7 @@ pub fn todays_class(today: NaiveDate) -> Class {
     let all = members(today);
     let booked = this_evening(all.len()).into_iter().filter_map(|i| all.get(i)).cloned().collect();
     let kit = Kit::from_toml(KIT).unwrap_or_default();
-    Class { members: booked, kit, date: today, length_s: None, recent_drills: Vec::new() }
+    Class { members: booked, kit, date: today, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() }
 }
 
 /// Sessions held before this log began, by how long somebody has been here.

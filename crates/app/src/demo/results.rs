@@ -10,7 +10,7 @@ use lantern_core::sheet::Sheet;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::versions::{Placed, board_of_units, board_reps, compile, rounds_of_units};
 use lantern_store::logbook::{Logged, log, recent_drills};
-use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, kit, roster};
+use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, roster};
 
 /// A number from a name: the same member has the same truth in every class.
 fn seed_of(name: &str) -> u64 {
@@ -31,7 +31,14 @@ pub fn log_all(
     let members =
         booked.iter().filter_map(|b| known.iter().find(|m| m.id == b.member.to_string())).cloned().collect();
     let recent = recent_drills(conn, gym, starts_at)?;
-    let of = Class { members, kit: kit::find(conn, gym)?, date, length_s: None, recent_drills: recent };
+    let of = Class {
+        members,
+        kit: kit::find(conn, gym)?,
+        date,
+        length_s: None,
+        recent_drills: recent,
+        cycles: cycle::list(conn, gym)?.into_iter().map(|(_, c)| c).collect(),
+    };
     let made = plan(sheet, &of, &Settings::default(), &[], Options::default());
     let frozen = answer(&made);
     for w in &made.workouts {

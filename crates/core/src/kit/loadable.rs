@@ -41,17 +41,19 @@ impl Side {
 
 impl Loadable {
     /// Works out what one bar can carry. Stock is finite, so taking the largest plate each time can fail where
-    /// another choice succeeds; all sums are built instead, each by its fewest plates. Masses are compared in
-    /// steps of 10 g, so that pounds stay exact enough.
+    /// another choice succeeds; all sums are built instead, each by its fewest plates. Masses are added in hundredths of the
+    /// kit's own unit, so that pounds are exact too.
     pub fn of(kit: &Kit, bar_kg: f64) -> Loadable {
+        let f = super::factor(kit.unit);
+        let marks = |kg: f64| (kg / f * 100.0).round() as i64;
         let mut stock: Vec<(i64, f64, u32)> = kit
             .plates
             .iter()
             .filter(|p| p.count >= 2)
-            .map(|p| ((p.size * 100.0).round() as i64, p.size, p.count / 2))
+            .map(|p| (marks(p.size), p.size, p.count / 2))
             .collect();
         stock.sort_by_key(|p| std::cmp::Reverse(p.0));
-        let most = (MOST_PER_SIDE_KG * 100.0) as i64;
+        let most = marks(MOST_PER_SIDE_KG);
         let mut sums: BTreeMap<i64, Side> =
             BTreeMap::from([(0, Side { plates: 0, of_each: vec![0; stock.len()] })]);
         for (i, (mass, _, pairs)) in stock.iter().enumerate() {
@@ -74,16 +76,16 @@ impl Loadable {
                 }
             }
         }
+        let empty = marks(bar_kg) + 2 * marks(kit.collar_kg);
         let weights = sums
-            .into_values()
-            .map(|side| {
+            .into_iter()
+            .map(|(sum, side)| {
                 let per_side: Vec<f64> = stock
                     .iter()
                     .zip(&side.of_each)
                     .flat_map(|((_, size, _), n)| std::iter::repeat_n(*size, *n as usize))
                     .collect();
-                let plates: f64 = per_side.iter().sum();
-                let kg = ((bar_kg + 2.0 * (plates + kit.collar_kg)) * 100.0).round() / 100.0;
+                let kg = (empty + 2 * sum) as f64 / 100.0 * f;
                 Loaded { kg, bar_kg, per_side }
             })
             .collect();
@@ -112,6 +114,11 @@ impl Loadable {
     /// The heaviest weight not over a limit; the empty bar when even that is over.
     pub fn below(&self, limit: f64) -> Option<&Loaded> {
         self.weights.iter().rev().find(|w| w.kg <= limit + 1e-6).or_else(|| self.weights.first())
+    }
+
+    /// The lightest weight over another one.
+    pub fn over(&self, kg: f64) -> Option<&Loaded> {
+        self.weights.iter().find(|w| w.kg > kg + 1e-6)
     }
 
     /// All weights, lightest first.

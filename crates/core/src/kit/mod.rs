@@ -5,6 +5,8 @@ mod loadable;
 
 pub use loadable::{Loadable, Loaded};
 
+use crate::sheet::WeightUnit;
+use crate::units::{KG_PER_LB, plain};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -25,6 +27,14 @@ pub const COUNTED: [&str; 10] = [
 /// Things that are counted by size: bars, implements, boxes.
 const SIZED: [&str; 6] = ["barbell", "dumbbell", "dumbbell-pair", "kettlebell", "medball", "box"];
 
+/// kg of one as marked in a unit.
+fn factor(unit: WeightUnit) -> f64 {
+    match unit {
+        WeightUnit::Kg => 1.0,
+        WeightUnit::Lb => KG_PER_LB,
+    }
+}
+
 /// Items of one size.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -39,6 +49,8 @@ pub struct Stock {
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
 pub struct Kit {
+    /// The unit in which bars, plates and implements are marked and spoken of; masses here are in kg all the same.
+    pub unit: WeightUnit,
     /// Bars, kg.
     pub bars: Vec<Stock>,
     /// Plates, kg.
@@ -63,9 +75,44 @@ impl Kit {
     /// # Errors
     /// Says what is wrong and where.
     pub fn from_toml(text: &str) -> Result<Kit, String> {
-        let kit: Kit = toml::from_str(text).map_err(|e| format!("The kit file cannot be read: {e}"))?;
+        let mut kit: Kit = toml::from_str(text).map_err(|e| format!("The kit file cannot be read: {e}"))?;
+        let f = factor(kit.unit);
+        kit.scale(f);
         kit.check()?;
         Ok(kit)
+    }
+
+    /// Multiplies every mass: from marks in pounds to kg and back.
+    fn scale(&mut self, f: f64) {
+        let lists =
+            [&mut self.bars, &mut self.plates, &mut self.dumbbells, &mut self.kettlebells, &mut self.balls];
+        for s in lists.into_iter().flatten() {
+            s.size *= f;
+        }
+        self.collar_kg *= f;
+    }
+
+    /// Whether its plates are marked in pounds.
+    pub fn pounds(&self) -> bool {
+        self.unit == WeightUnit::Lb
+    }
+
+    /// A mass as it is marked: `47.5` in kilograms, `105` in pounds, without the unit.
+    pub fn mark(&self, kg: f64) -> String {
+        plain((kg / factor(self.unit) * 100.0).round() / 100.0)
+    }
+
+    /// kg of a mass as marked in this kit's unit.
+    pub fn kg_of(&self, marked: f64) -> f64 {
+        marked * factor(self.unit)
+    }
+
+    /// `kg` or `lb`.
+    pub fn unit_word(&self) -> &'static str {
+        match self.unit {
+            WeightUnit::Kg => "kg",
+            WeightUnit::Lb => "lb",
+        }
     }
 
     /// Sizes above 0 and a collar of 0 to 2.5 kg.
@@ -118,6 +165,7 @@ impl Kit {
             ("wall-target", 10),
         ];
         Kit {
+            unit: WeightUnit::Kg,
             bars: list(&[(20.0, 10), (15.0, 8), (10.0, 2)]),
             plates: list(&[(20.0, 20), (15.0, 20), (10.0, 30), (5.0, 24), (2.5, 20), (1.25, 16)]),
             collar_kg: 0.0,
@@ -137,6 +185,22 @@ impl Kit {
             balls: list(&[(4.0, 4), (6.0, 8), (9.0, 8)]),
             boxes: list(&[(30.0, 4), (50.0, 8), (60.0, 8)]),
             counts: counts.into_iter().map(|(k, n)| (k.to_owned(), n)).collect(),
+        }
+    }
+
+    /// What a class hall with pounds usually has: bars of 45, 35 and 15 lb.
+    pub fn usual_pounds() -> Kit {
+        let list = |items: &[(f64, u32)]| {
+            items.iter().map(|(lb, count)| Stock { size: lb * KG_PER_LB, count: *count }).collect()
+        };
+        Kit {
+            unit: WeightUnit::Lb,
+            bars: list(&[(45.0, 10), (35.0, 8), (15.0, 2)]),
+            plates: list(&[(45.0, 20), (35.0, 16), (25.0, 20), (10.0, 30), (5.0, 24), (2.5, 20)]),
+            dumbbells: list(&[(10.0, 8), (15.0, 8), (20.0, 8), (25.0, 8), (35.0, 8), (50.0, 8), (70.0, 4)]),
+            kettlebells: list(&[(18.0, 4), (26.0, 6), (35.0, 8), (44.0, 4), (53.0, 8), (70.0, 3)]),
+            balls: list(&[(10.0, 4), (14.0, 8), (20.0, 8)]),
+            ..Kit::usual()
         }
     }
 

@@ -1,21 +1,26 @@
 //! Every set's weight for one member: percentage and base into a weight that the gym's plates can build.
 
 use super::base::{Base, base_for};
+use super::implement::{self, TooLight};
+use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
 use super::ramp::ramp;
+use super::wanted::{FEEL_RESERVE, tempo_share, wanted};
 use crate::kit::{Kit, Loadable, Loaded};
 use crate::movement::{LoadKind, catalogue};
 use crate::pacing::Level;
 use crate::roster::Member;
 use crate::settings::Settings;
-use crate::sheet::{LiftSets, PercentBase};
+use crate::sheet::{LiftSets, PercentBase, Tempo};
 use crate::units::{Provenance, Standard, plain};
 use chrono::NaiveDate;
 
 /// Newer members stay under this per cent of what is estimated.
 const NEWER_MOST_PERCENT: f64 = 70.0;
-/// Reps that everybody lifting by feel leaves.
-const FEEL_RESERVE: u32 = 3;
+/// Of the best set, in each of several sets to the most (own).
+const MAX_SET_SHARE: f64 = 0.7;
+/// Lifts of newer members are slow on the way down and stop at the bottom.
+const NEWER_TEMPO: Tempo = Tempo([3, 1, 1, 0]);
 
 /// All weights of all bars of a kit, worked out once for a class.
 #[derive(Debug, Clone)]
@@ -30,7 +35,8 @@ impl Bars {
         Bars(sizes.into_iter().map(|kg| Loadable::of(kit, kg)).collect())
     }
 
-    /// The bar for a member and a load: the standard's own, a lighter one when the load is under 1.35 of it.
+    /// The bar for a member and a load: the standard's own, a lighter one when the load is under 1.35 of it. A bar of 45 lb
+    /// stands for one of 20 kg, 35 lb for 15 kg, 15 lb for 10 kg.
     pub fn choose(&self, standard: Standard, kg: f64) -> Option<&Loadable> {
         let usual: f64 = match standard {
             Standard::Heavier => 20.0,
@@ -38,6 +44,11 @@ impl Bars {
         };
         let wish = [20.0, 15.0, 10.0].into_iter().find(|b| *b <= usual && kg >= 1.35 * b).unwrap_or(10.0);
         self.0.iter().min_by(|a, b| (a.bar_kg - wish).abs().total_cmp(&(b.bar_kg - wish).abs()))
+    }
+
+    /// The weights of one bar.
+    pub fn of_bar(&self, bar_kg: f64) -> Option<&Loadable> {
+        self.0.iter().find(|b| (b.bar_kg - bar_kg).abs() < 0.01)
     }
 }
 
@@ -67,6 +78,12 @@ pub struct MemberLift {
     pub base: Base,
     /// In order.
     pub sets: Vec<SetLoad>,
+    /// How fast each rep is, where it is said or a rule says so.
+    pub tempo: Option<Tempo>,
+    /// Reps to leave in reserve, where no percentage decides.
+    pub reserve: Option<u32>,
+    /// The heaviest implement is too light.
+    pub too_light: Option<TooLight>,
     /// Why it differs from the sheet.
     pub reasons: Vec<String>,
     /// What the coach must settle.
@@ -84,41 +101,15 @@ impl MemberLift {
         self.working().next().map_or(0.0, |s| s.load_kg)
     }
 
+    /// Whether it is done with a weight at all.
+    pub fn loadable(&self) -> bool {
+        catalogue().movement(&self.lift).is_some_and(|m| m.load != LoadKind::None)
+    }
+
     /// Its bar, kg.
     pub fn bar_kg(&self) -> f64 {
         self.working().next().map_or(0.0, |s| s.bar_kg)
     }
-}
-
-/// What a set should weigh: low and high end and the wish between them, per cent of the base.
-#[derive(Debug, Clone, Copy, PartialEq)]
-struct Wanted {
-    low: f64,
-    high: f64,
-    wish: f64,
-}
-
-fn wanted(lift: &LiftSets, i: usize, reps: u32) -> (Wanted, bool) {
-    let n = lift.reps.len();
-    let exact = |p: f64| Wanted { low: p, high: p, wish: p };
-    let Some(p) = &lift.percent else {
-        // by feel: what leaves 3 in reserve; with "add weight" down to 1 on the last set
-        let climb = if lift.add_weight && n > 1 { 2.0 * i as f64 / (n - 1) as f64 } else { 0.0 };
-        let reserve = FEEL_RESERVE - climb.round() as u32;
-        return (exact(percent_for_reps(reps + reserve)), true);
-    };
-    let w = match (p.band, p.values.as_slice()) {
-        (true, [low, high]) => match lift.last_at_top {
-            Some(k) if i >= n.saturating_sub(k as usize) => Wanted { low: *low, high: *high, wish: *high },
-            Some(k) => {
-                let climbing = n.saturating_sub(k as usize).max(1) as f64;
-                Wanted { low: *low, high: *high, wish: low + (high - low) * i as f64 / climbing }
-            }
-            None => Wanted { low: *low, high: *high, wish: (low + high) / 2.0 },
-        },
-        (_, values) => exact(values.get(i).or(values.last()).copied().unwrap_or(70.0)),
-    };
-    (w, false)
 }
 
 /// The weights of one member for the sets of a lift.
@@ -130,59 +121,114 @@ pub fn prescribe(
     settings: &Settings,
     today: NaiveDate,
 ) -> Option<MemberLift> {
-    let (id, reason) = lift_for(member, lift.movement.id()?);
-    let of = lift.percent.as_ref().map_or(&PercentBase::Unsaid, |p| &p.of);
+    let done = lift_for(member, lift.movement.id()?, kit);
+    let base = hardest(member, lift, &done.lift, settings, today);
+    let newer = member.is_newer() || (member.level == Level::New && base.0.provenance != Provenance::Tested);
+    let newer = newer && lift.percent.is_some();
     let mut out = MemberLift {
-        base: base_for(member, &id, of, settings, today),
-        lift: id.clone(),
+        tempo: if newer { Some(NEWER_TEMPO) } else { lift.tempo },
+        reserve: (newer || lift.percent.is_none() && lift.kg.is_none()).then_some(FEEL_RESERVE),
+        lift: done.lift,
+        base: base.0,
         sets: Vec::new(),
-        reasons: reason.into_iter().collect(),
-        open: Vec::new(),
+        too_light: None,
+        reasons: done.reason.into_iter().chain(base.1).collect(),
+        open: done.open.into_iter().collect(),
     };
-    let newer =
-        member.is_newer() || (member.level == Level::New && out.base.provenance != Provenance::Tested);
-    let limit = (newer && lift.percent.is_some()).then_some(NEWER_MOST_PERCENT);
-    let barbell = catalogue().movement(&id).is_some_and(|m| m.load == LoadKind::Barbell);
+    if !out.loadable() {
+        own_weight(&mut out, member, lift);
+        return Some(out);
+    }
+    let barbell = catalogue().movement(&out.lift).is_some_and(|m| m.load == LoadKind::Barbell);
     let mut missed = false;
-    for (i, reps) in lift.reps.iter().enumerate() {
-        let (mut w, feel) = wanted(lift, i, *reps);
-        if let Some(most) = limit.filter(|most| w.wish > *most) {
-            w = Wanted { low: most - 10.0, high: most, wish: most };
-        }
-        let tempo = lift.tempo.map_or(1.0, |t| (1.0 - 0.04 * (f64::from(t.0[0]) - 1.0).max(0.0)).max(0.85));
-        let kg = |p: f64| out.base.kg * p / 100.0 * tempo;
-        let fixed = lift.kg.map(|pair| member.standard.of(pair));
+    for (i, written) in lift.reps.iter().enumerate() {
+        let w = wanted(lift, i, *written).under(newer.then_some(NEWER_MOST_PERCENT));
+        let reps = (f64::from(*written) * done.reps).round() as u32;
+        // a newer member's percentage is low already; the tempo is for control
+        let kg = |p: f64| out.base.kg * p / 100.0 * tempo_share(lift.tempo);
+        let fixed = lift.kg.map(|pair| member.standard.of(pair) * done.load.unwrap_or(1.0));
         let wish = fixed.unwrap_or_else(|| kg(w.wish));
         let set = if barbell {
             let bar = bars.choose(member.standard, wish);
-            let exact = fixed.is_some() || feel || w.high - w.low < 0.01;
+            let exact = fixed.is_some() || w.feel || w.high - w.low < 0.01;
             let found = bar.and_then(|b| pick(b, exact, kg(w.low), kg(w.high), wish));
             missed |= found.is_some_and(|(_, inside)| !inside);
-            found.map(|(l, _)| of_loaded(l, *reps, &out.base))
+            found.map(|(l, _)| of_loaded(l, reps, &out.base))
         } else {
-            implement(kit, &id, wish).map(|k| SetLoad {
-                reps: *reps,
-                percent: None,
-                load_kg: k,
-                bar_kg: 0.0,
-                per_side_kg: Vec::new(),
-                warm_up: false,
+            implement::nearest(kit, &out.lift, wish, reps, out.tempo).map(|(load_kg, light)| {
+                let reps = light.as_ref().map_or(reps, |l| l.more_reps);
+                out.too_light = out.too_light.take().or(light);
+                SetLoad { reps, percent: None, load_kg, bar_kg: 0.0, per_side_kg: Vec::new(), warm_up: false }
             })
         };
         out.sets.extend(set);
     }
-    say(&mut out, member, lift, newer, missed);
+    say(&mut out, member, lift, kit, newer, missed);
     if barbell {
         add_ramp(&mut out, bars, member);
     }
     Some(out)
 }
 
+/// Sets of a lift that nothing is put on: reps as written; to the most, a share of the best set, so that the last set is
+/// like the first.
+fn own_weight(out: &mut MemberLift, member: &Member, lift: &LiftSets) {
+    let best = member.best_of(&out.lift).map(|b| b.reps);
+    out.reserve = None;
+    if lift.reps.contains(&0) {
+        out.reasons.push(match best {
+            Some(best) => format!(
+                "Best set {}: about {} a set, so that the last is like the first.",
+                plain(best),
+                (best * MAX_SET_SHARE).floor().max(1.0)
+            ),
+            None => "No best set is known: stop with 2 reps left.".to_owned(),
+        });
+    }
+    let to_max = best.map_or(0, |b| (b * MAX_SET_SHARE).floor().max(1.0) as u32);
+    out.sets.extend(lift.reps.iter().map(|r| SetLoad {
+        reps: if *r == 0 { to_max } else { *r },
+        percent: None,
+        load_kg: 0.0,
+        bar_kg: 0.0,
+        per_side_kg: Vec::new(),
+        warm_up: false,
+    }));
+}
+
+/// The base of a lift; of a chain, that of the part which is hardest for this member at its reps: one weight is held for
+/// all of them. With a sentence that names it.
+fn hardest(
+    member: &Member,
+    lift: &LiftSets,
+    done: &str,
+    settings: &Settings,
+    today: NaiveDate,
+) -> (Base, Option<String>) {
+    let of = lift.percent.as_ref().map_or(&PercentBase::Unsaid, |p| &p.of);
+    let first = base_for(member, done, of, settings, today);
+    if lift.chain.is_empty() {
+        return (first, None);
+    }
+    let able = |b: &Base, reps: u32| b.kg * percent_for_reps(reps.max(1));
+    let reps = lift.most_reps();
+    let links = lift.chain.iter().map(|(id, reps)| {
+        let b = base_for(member, id, of, settings, today);
+        (able(&b, *reps), id.as_str(), b)
+    });
+    let all = std::iter::once((able(&first, reps), done, first.clone())).chain(links);
+    let Some((_, id, base)) = all.min_by(|a, b| a.0.total_cmp(&b.0)) else { return (first, None) };
+    let name = catalogue().name(id).to_lowercase();
+    let words = format!("hardest part {name}: {}", base.words);
+    let reason = format!("One weight for the whole chain, by its hardest part: {name}.");
+    (Base { words, ..base }, Some(reason))
+}
+
 fn pick(bar: &Loadable, exact: bool, low: f64, high: f64, wish: f64) -> Option<(&Loaded, bool)> {
     if exact { bar.nearest(wish).map(|w| (w, true)) } else { bar.inside(low, high, wish) }
 }
 
-fn of_loaded(l: &Loaded, reps: u32, base: &Base) -> SetLoad {
+pub(super) fn of_loaded(l: &Loaded, reps: u32, base: &Base) -> SetLoad {
     let percent = (base.kg > 0.0).then(|| l.kg / base.kg * 100.0);
     SetLoad {
         reps,
@@ -194,18 +240,8 @@ fn of_loaded(l: &Loaded, reps: u32, base: &Base) -> SetLoad {
     }
 }
 
-fn implement(kit: &Kit, id: &str, wish: f64) -> Option<f64> {
-    match catalogue().movement(id)?.load {
-        LoadKind::DumbbellPair => Kit::nearest(&kit.dumbbells, wish / 2.0, 2),
-        LoadKind::Dumbbell => Kit::nearest(&kit.dumbbells, wish, 1),
-        LoadKind::Kettlebell => Kit::nearest(&kit.kettlebells, wish, 1),
-        LoadKind::Medball => Kit::nearest(&kit.balls, wish, 1),
-        _ => None,
-    }
-}
-
-fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, newer: bool, missed: bool) {
-    if newer && lift.percent.is_some() {
+fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, kit: &Kit, newer: bool, missed: bool) {
+    if newer {
         let why = match member.sessions_logged {
             Some(n) if n < 8 => format!("{n} sessions logged, under 8"),
             _ => "No tested lift yet".to_owned(),
@@ -227,7 +263,21 @@ fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, newer: bool, miss
             "No weight inside the band can be built with your plates; the next below is taken.".to_owned(),
         );
     }
-    if out.sets.is_empty() && !lift.reps.is_empty() {
+    if let Some(l) = &out.too_light {
+        let more = if l.not_enough { ", and even that is less than wanted" } else { "" };
+        out.reasons.push(format!(
+            "The heaviest at hand is {} {} where {} would be right: {} reps instead of {}{more}; or {} reps with 2 s more \
+             lowering ({}).",
+            kit.mark(l.at_hand_kg),
+            kit.unit_word(),
+            kit.mark((l.wanted_kg * 2.0).round() / 2.0),
+            l.more_reps,
+            l.reps,
+            l.reps,
+            l.or_tempo.words()
+        ));
+    }
+    if out.sets.is_empty() && !lift.reps.is_empty() && out.loadable() {
         out.open.push(
             "The kit has no bar or implement for this lift. Choose another or add it on the kit page."
                 .to_owned(),
@@ -235,7 +285,7 @@ fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, newer: bool, miss
     }
     let first = out.working().next().cloned();
     if let (Some(every), Some(first)) = (lift.every_s, first) {
-        let rest = f64::from(every) - super::time::set_time(&out.lift, first.reps, lift.tempo);
+        let rest = f64::from(every) - super::time::set_time(&out.lift, first.reps, out.tempo);
         if rest < 60.0 && first.percent.is_some_and(|p| p > 80.0) {
             out.open.push(format!(
                 "Every {} leaves {} of rest at {} %: too short above 80 %.",
@@ -260,30 +310,4 @@ fn add_ramp(out: &mut MemberLift, bars: &Bars, member: &Member) {
         .into_iter()
         .map(|(reps, w)| SetLoad { warm_up: true, ..of_loaded(&w, reps, &base) });
     out.sets.splice(0..0, steps);
-}
-
-/// The lift that a member does: the sheet's, or where a limit rules it out the first on its ladder that none does.
-fn lift_for(member: &Member, id: &str) -> (String, Option<String>) {
-    let rules_out = |m: &str| catalogue().movement(m).and_then(|m| member.limit_against(&m.avoid_with));
-    let Some(limit) = rules_out(id) else { return (id.to_owned(), None) };
-    let instead =
-        catalogue().ladder_for(id).into_iter().flat_map(|l| &l.rungs).map(|r| r.movement.as_str()).find(
-            |m| {
-                *m != id
-                    && rules_out(m).is_none()
-                    && catalogue().movement(m).is_some_and(|m| m.load != LoadKind::None)
-            },
-        );
-    match instead {
-        Some(m) => {
-            let name = |id: &str| catalogue().name(id).to_lowercase();
-            (m.to_owned(), Some(format!("{} instead of {}: it spares the {limit}.", name(m), name(id))))
-        }
-        None => (
-            id.to_owned(),
-            Some(format!(
-                "The {limit} limit speaks against this lift and no replacement is on its ladder: settle it together."
-            )),
-        ),
-    }
 }

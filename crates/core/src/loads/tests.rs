@@ -133,14 +133,48 @@ fn sets_and_rests_take_the_time_that_the_rules_give() {
         (rest_after(65.0), rest_after(80.0), rest_after(85.0), rest_after(95.0)),
         (90.0, 120.0, 165.0, 210.0)
     );
-    let t = strength_time("front-squat", &lift("front squat 5 x 3 @ 80%, every 2:30"), 80.0, 3, 0);
-    assert_eq!((t.total(), t.does_not_fit.clone()), (750.0, None));
+    let at_rack = |members: u32| Turns { members, set_s: 17.0, changes: members };
+    let every = lift("front squat 5 x 3 @ 80%, every 2:30");
+    let t = strength_time(&every, 80.0, at_rack(3), 0, 0.0, 1);
     // 3 x (17 + 25) = 126 s fit in 150; four members need 168
-    assert!(
-        strength_time("front-squat", &lift("front squat 5 x 3 @ 80%, every 2:30"), 80.0, 4, 0)
-            .does_not_fit
-            .is_some()
+    assert_eq!((t.total(), t.round_s, t.does_not_fit.clone()), (750.0, 126.0, None));
+    let four = strength_time(&every, 80.0, at_rack(4), 0, 0.0, 1);
+    assert_eq!(
+        four.does_not_fit.as_deref(),
+        Some("4 members at a rack need 2:48 for a turn each and the sheet gives 2:30.")
     );
+    // in two waves of two it fits, in twice the time
+    let waves = strength_time(&every, 80.0, at_rack(4), 0, 0.0, 2);
+    assert_eq!((waves.work_s, waves.does_not_fit), (1500.0, None));
+    // plates that stay cost 8 s a turn
+    assert_eq!(Turns { members: 3, set_s: 17.0, changes: 1 }.round_s(), 3.0 * 17.0 + 25.0 + 2.0 * 8.0);
+}
+
+#[test]
+fn turns_that_do_not_fit_come_with_ways_out_and_their_cost() {
+    let turns = Turns { members: 4, set_s: 17.0, changes: 4 };
+    let says: Vec<(Fit, String)> =
+        offers(turns, 150, 5, 20, 5).into_iter().map(|o| (o.fit, o.says)).collect();
+    assert_eq!(
+        says,
+        vec![
+            (Fit::Waves(2), "Two waves: 12:30 longer.".to_owned()),
+            // 5 x 150 / 168 = 4.46
+            (Fit::Sets(4), "4 sets instead of 5, every 2:48: no longer.".to_owned()),
+            // 168 s up to the next quarter of a minute: 180; 5 x 30 s
+            (Fit::Every(180), "Every 3:00: 2:30 longer.".to_owned()),
+            // 150 / 42 = 3 to a rack, 20 / 3 = 7 racks
+            (
+                Fit::Racks(7),
+                "7 racks, 2 more than now: at most 3 to a rack; stands count, if they are safe.".to_owned()
+            ),
+        ]
+    );
+    assert!(offers(Turns { members: 3, changes: 3, ..turns }, 150, 5, 15, 5).is_empty());
+    for f in [Fit::AsWritten, Fit::Waves(2), Fit::Sets(4), Fit::Every(180), Fit::Racks(7)] {
+        assert_eq!(Fit::of(f.word().0, f.word().1), Some(f));
+    }
+    assert_eq!(Fit::of("racks", 4000), None);
 }
 
 #[test]
@@ -148,21 +182,6 @@ fn plates_that_change_are_counted_on_both_sides() {
     assert_eq!(plate_moves(&[20.0, 10.0], &[20.0, 15.0]), 4);
     assert_eq!(plate_moves(&[20.0, 5.0], &[20.0, 5.0, 2.5]), 2);
     assert_eq!(plate_moves(&[], &[]), 0);
-}
-
-#[test]
-fn racks_of_like_loads_move_fewer_plates_than_the_list() {
-    let weights = [60.0, 120.0, 62.5, 117.5, 65.0, 122.5];
-    let lifts: Vec<MemberLift> =
-        weights.iter().map(|w| plan(&member(&[("front-squat", *w, 1)]), "front squat 5 x 3 @ 80%")).collect();
-    let numbered: Vec<(usize, &MemberLift)> = lifts.iter().enumerate().collect();
-    let plan = racks(&numbered, 2, 3);
-    assert_eq!(
-        plan.racks.iter().map(|r| r.members.clone()).collect::<Vec<_>>(),
-        vec![vec![0, 2, 4], vec![1, 3, 5]]
-    );
-    assert!(plan.moves < plan.moves_in_list_order, "{plan:?}");
-    assert!(racks(&numbered, 1, 3).crowded);
 }
 
 #[test]
@@ -184,5 +203,130 @@ fn no_plates_and_no_bars_are_said_and_do_not_fail() {
     let l =
         prescribe(&m, &lift("front squat 5 x 3 @ 80%"), &kit, &Bars::of(&kit), &Settings::default(), day())
             .unwrap();
-    assert!(l.sets.is_empty() && l.open[0].contains("no bar"));
+    // without a bar the ladder's dumbbells stand in
+    assert_eq!(l.lift, "db-front-squat");
+    assert!(l.reasons[0].contains("the kit has no barbell"), "{:?}", l.reasons);
+    kit.dumbbells.clear();
+    kit.kettlebells.clear();
+    let l =
+        prescribe(&m, &lift("front squat 5 x 3 @ 80%"), &kit, &Bars::of(&kit), &Settings::default(), day())
+            .unwrap();
+    assert!(l.sets.is_empty() && l.open[0].contains("no bar"), "{l:?}");
+}
+
+#[test]
+fn climbing_singles_climb_evenly_over_the_band() {
+    let l = plan(&member(&[("squat-clean", 100.0, 1)]), "squat clean 5 x 1 every 1:30 from 60-80%, build");
+    assert_eq!(l.working().map(|s| s.load_kg).collect::<Vec<_>>(), vec![60.0, 65.0, 70.0, 75.0, 80.0]);
+}
+
+#[test]
+fn a_mixed_scheme_takes_its_percentages_in_order() {
+    let l = plan(&member(&[("bench-press", 100.0, 1)]), "bench press 5-5-3-3-1 @ 75-75-80-85-90%");
+    let sets: Vec<(u32, f64)> = l.working().map(|s| (s.reps, s.load_kg)).collect();
+    assert_eq!(sets, vec![(5, 75.0), (5, 75.0), (3, 80.0), (3, 85.0), (1, 90.0)]);
+}
+
+#[test]
+fn a_single_percentage_goes_to_the_nearest_weight_ties_downwards() {
+    // 98 x 0.75 = 73.5: 72.5 and 75 stand 1 and 1.5 away; 95 x 0.75 = 71.25 lies between 70 and 72.5
+    assert_eq!(plan(&member(&[("back-squat", 98.0, 1)]), "back squat 3 x 5 @ 75%").first_kg(), 72.5);
+    assert_eq!(plan(&member(&[("back-squat", 95.0, 1)]), "back squat 3 x 5 @ 75%").first_kg(), 70.0);
+}
+
+#[test]
+fn adding_weight_by_feel_goes_from_three_in_reserve_to_one() {
+    let l = plan(&member(&[("back-squat", 150.0, 1)]), "back squat 3 x 5, add weight");
+    // 8 reps are 79.7 %, 7 are 82.2 %, 6 are 84.7 % of 150: 119.6, 123.3, 127.1
+    assert_eq!(l.working().map(|s| s.load_kg).collect::<Vec<_>>(), vec![120.0, 122.5, 127.5]);
+    assert_eq!(l.reserve, Some(3));
+}
+
+#[test]
+fn the_hardest_part_of_a_chain_sets_its_one_weight() {
+    let m = member(&[("power-clean", 90.0, 1), ("front-squat", 120.0, 1), ("push-jerk", 80.0, 1)]);
+    let l = plan(&m, "power clean + front squat + push jerk 5 x 1 @ 75%");
+    // 75 % of the push jerk's 80 kg
+    assert_eq!(l.working().map(|s| s.load_kg).collect::<Vec<_>>(), vec![60.0; 5]);
+    assert!(l.base.words.contains("hardest part push jerk"), "{}", l.base.words);
+    // three front squats at 87 make the front squat the hardest: 87 x 93.0 % = 80.9 for a jerk of 85
+    let m = member(&[("front-squat", 87.0, 1), ("push-jerk", 85.0, 1)]);
+    let l = plan(&m, "5 x 3+1 front squat + push jerk @ 80%");
+    assert!(l.base.words.contains("hardest part front squat"), "{}", l.base.words);
+    assert_eq!(l.first_kg(), 70.0);
+}
+
+#[test]
+fn an_implement_that_is_too_light_offers_more_reps_or_slower_ones() {
+    let m = member(&[("front-squat", 140.0, 1)]);
+    let mut kit = Kit { bars: Vec::new(), ..Kit::usual() };
+    let go = |kit: &Kit| {
+        prescribe(&m, &lift("front squat 3 x 6 @ 80%"), kit, &Bars::of(kit), &Settings::default(), day())
+            .unwrap()
+    };
+    let l = go(&kit);
+    let light =
+        l.too_light.clone().expect("two dumbbells of 30 kg are too light for a front squat of 112 kg");
+    assert_eq!((light.at_hand_kg, light.reps), (30.0, 6));
+    assert_eq!(light.more_reps, ((6.0 * light.wanted_kg / 30.0).ceil() as u32).min(12));
+    assert_eq!(light.or_tempo.words(), "3-0-1-0");
+    assert!(l.sets.iter().all(|s| s.reps == light.more_reps && s.load_kg == 30.0));
+    assert!(l.reasons.iter().any(|r| r.contains("reps instead of 6") && r.contains("2 s more lowering")));
+    // never more than double
+    kit.dumbbells.retain(|s| s.size < 11.0);
+    let l = go(&kit);
+    assert!(l.sets.iter().all(|s| s.reps <= 12), "{:?}", l.sets);
+    assert!(l.too_light.unwrap().not_enough);
+}
+
+#[test]
+fn newer_members_go_slower_and_lighter_and_keep_three() {
+    let mut m = member(&[("back-squat", 100.0, 1)]);
+    m.sessions_logged = Some(3);
+    let l = plan(&m, "back squat 4 x 4 @ 80%");
+    assert_eq!((l.first_kg(), l.reserve), (70.0, Some(3)));
+    assert_eq!(l.tempo.unwrap().words(), "3-1-1-0");
+}
+
+#[test]
+fn a_set_to_the_most_is_a_share_of_the_best_set() {
+    let mut m = member(&[]);
+    m.unbroken.push(crate::roster::Best { movement: "strict-pull-up".into(), reps: 11.0, date: None });
+    let l = plan(&m, "strict pull-ups 4 x max");
+    // 0.7 x 11 = 7.7
+    assert_eq!(l.sets.iter().map(|s| s.reps).collect::<Vec<_>>(), vec![7; 4]);
+    assert!(l.reasons.iter().any(|r| r.contains("Best set 11")), "{:?}", l.reasons);
+}
+
+#[test]
+fn pounds_are_exact_and_said_in_pounds() {
+    let kit = Kit::usual_pounds();
+    let bars = Bars::of(&kit);
+    let lb = |kg: f64| kit.mark(kg);
+    // 225 lb are a bar of 45 with two 45s a side
+    let bar = bars.choose(Standard::Heavier, kit.kg_of(225.0)).unwrap();
+    let w = bar.nearest(kit.kg_of(225.0)).unwrap();
+    assert_eq!(
+        (lb(w.kg), w.per_side.iter().map(|p| lb(*p)).collect::<Vec<_>>()),
+        ("225".into(), vec!["45".to_owned(); 2])
+    );
+    // 80 % of 185 lb = 148: 150 is nearer than 145
+    let m = member(&[("front-squat", kit.kg_of(185.0), 1)]);
+    let l =
+        prescribe(&m, &lift("front squat 3 x 3 @ 80%"), &kit, &bars, &Settings::default(), day()).unwrap();
+    assert_eq!(lb(l.first_kg()), "150");
+    // two plates of 2.5 are one of 5: no weight twice
+    let all: Vec<String> = bar.all().iter().map(|w| lb(w.kg)).collect();
+    let mut once = all.clone();
+    once.dedup();
+    assert_eq!(all, once);
+}
+
+#[test]
+fn a_superset_of_a_lift_and_pull_ups_is_two_lifts() {
+    let r = read("# strength\nA) bench press 4 x 6 @ 72%\nB) strict pull-ups 4 x max\nrest 2:00");
+    assert!(!r.has_errors(), "{:?}", r.problems);
+    let b = &r.sheet.blocks[0];
+    assert_eq!(b.lifts.len(), 2, "{b:?}");
+    assert_eq!((b.lifts[1].reps.clone(), b.lifts[1].rest_s), (vec![0; 4], Some(120)));
 }

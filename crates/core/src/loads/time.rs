@@ -25,9 +25,18 @@ fn rep_time(lift: &str, tempo: Option<Tempo>) -> f64 {
     }
 }
 
-/// A set with its set-up, s.
+/// Reps of a set to the most, for its time (own).
+const MAX_SET_REPS: u32 = 10;
+
+/// A set with its set-up, s; 0 reps: as many as possible.
 pub fn set_time(lift: &str, reps: u32, tempo: Option<Tempo>) -> f64 {
-    f64::from(reps) * rep_time(lift, tempo) + SET_UP_S
+    reps_time(lift, reps, tempo) + SET_UP_S
+}
+
+/// The reps alone, s: what a further part of a chain adds.
+pub fn reps_time(lift: &str, reps: u32, tempo: Option<Tempo>) -> f64 {
+    let reps = if reps == 0 { MAX_SET_REPS } else { reps };
+    f64::from(reps) * rep_time(lift, tempo)
 }
 
 /// Rest after a set where the sheet gives none, s, by the percentage of the 1RM (own).
@@ -40,8 +49,32 @@ pub fn rest_after(percent: f64) -> f64 {
     }
 }
 
+/// What the turns at the fullest rack are made of.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Turns {
+    /// Members at it.
+    pub members: u32,
+    /// One member's set with its set-up, s; the longest.
+    pub set_s: f64,
+    /// Turns of a round in which plates change.
+    pub changes: u32,
+}
+
+impl Turns {
+    /// One member's longest turn: the set and the plates, s.
+    pub fn turn_s(&self) -> f64 {
+        self.set_s + if self.changes > 0 { PLATES_S } else { SAME_S }
+    }
+
+    /// A round of turns, one set for each, s.
+    pub fn round_s(&self) -> f64 {
+        let same = self.members.saturating_sub(self.changes);
+        f64::from(self.members) * self.set_s + f64::from(self.changes) * PLATES_S + f64::from(same) * SAME_S
+    }
+}
+
 /// Length of one lift's sets for the class.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct StrengthTime {
     /// Warm-up sets, s.
     pub ramp_s: f64,
@@ -51,6 +84,10 @@ pub struct StrengthTime {
     pub interval_s: f64,
     /// One member's turn at a shared rack: the set and the plates, s.
     pub turn_s: f64,
+    /// A round of turns at the fullest rack, s.
+    pub round_s: f64,
+    /// Done in so many waves, one after the other.
+    pub waves: u32,
     /// Members' turns at the fullest rack take longer than the sheet's interval.
     pub does_not_fit: Option<String>,
 }
@@ -62,35 +99,48 @@ impl StrengthTime {
     }
 }
 
-/// Length of a lift for racks of at most `per_rack` members, with `ramp_sets` warm-up sets before the work.
+/// Length of a lift. `also_s`: what is done after each set before its rest, away from the rack (the other half of a
+/// superset), s; `waves`: groups that lift one after the other.
 pub fn strength_time(
-    lift: &str,
     sets: &LiftSets,
     percent: f64,
-    per_rack: u32,
+    turns: Turns,
     ramp_sets: u32,
+    also_s: f64,
+    waves: u32,
 ) -> StrengthTime {
-    let reps = sets.reps.iter().copied().max().unwrap_or(1);
-    let set = set_time(lift, reps, sets.tempo);
-    let k = f64::from(per_rack.max(1));
-    let turn_s = set + if per_rack > 1 { PLATES_S } else { SAME_S };
-    let turns = k * turn_s;
+    let waves = waves.max(1);
+    let turns = Turns {
+        members: turns.members.div_ceil(waves),
+        changes: turns.changes.min(turns.members.div_ceil(waves)),
+        ..turns
+    };
+    let round_s = turns.round_s();
     let rest = sets.rest_s.map_or_else(|| rest_after(percent), f64::from);
-    let interval_s = sets.every_s.map_or_else(|| turns.max(set + rest), f64::from);
+    let own = turns.set_s + also_s + rest;
+    let interval_s = sets.every_s.map_or_else(|| round_s.max(own), f64::from);
     let n = sets.reps.len() as f64;
-    let does_not_fit = (sets.every_s.is_some() && turns > interval_s + 0.5).then(|| {
+    let does_not_fit = (sets.every_s.is_some() && round_s > interval_s + 0.5).then(|| {
         format!(
-            "{per_rack} members at a rack need {} for a turn each and the sheet gives {}. Use more racks, two waves or fewer sets.",
-            crate::units::clock(turns),
+            "{} members at a rack need {} for a turn each and the sheet gives {}.",
+            turns.members,
+            crate::units::clock(round_s),
             crate::units::clock(interval_s)
         )
     });
+    // nobody waits after the last set, but the last member's turn must end
+    let once = if sets.every_s.is_some() {
+        n * interval_s
+    } else {
+        (n - 1.0).max(0.0) * interval_s + (round_s + also_s)
+    };
     StrengthTime {
-        ramp_s: f64::from(ramp_sets) * RAMP_TURN_S * k,
-        // nobody waits after the last set, but the last member's turn must end
-        work_s: if sets.every_s.is_some() { n * interval_s } else { (n - 1.0).max(0.0) * interval_s + turns },
+        ramp_s: f64::from(waves) * f64::from(ramp_sets) * RAMP_TURN_S * f64::from(turns.members.max(1)),
+        work_s: f64::from(waves) * once,
         interval_s,
-        turn_s,
+        turn_s: turns.turn_s(),
+        round_s,
+        waves,
         does_not_fit,
     }
 }

@@ -127,6 +127,11 @@ impl Catalogue {
         self.ladders.iter().find(|l| l.covers.iter().any(|c| c == movement))
     }
 
+    /// Branches of the ladders that suit a limit, best first.
+    pub fn branches_for(limit: &str) -> &'static [&'static str] {
+        data::BRANCHES.iter().find(|(l, _)| *l == limit).map_or(&[], |(_, b)| b)
+    }
+
     /// The build-up of a lift or skill.
     pub fn progression_for(&self, movement: &str) -> Option<&Progression> {
         self.progressions.iter().find(|p| p.movements.iter().any(|m| m == movement))

@@ -1,5 +1,6 @@
 //! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
 
+use crate::loads::Fit;
 use crate::stimulus::Chosen;
 use crate::versions::Tier;
 use serde::{Deserialize, Serialize};
@@ -37,6 +38,24 @@ pub enum Decision {
         member: String,
         /// kg on every working set.
         by_kg: f64,
+    },
+    /// A member lifts at another rack.
+    Rack {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Lift of the block, from 0.
+        lift: usize,
+        /// Member id.
+        member: String,
+        /// Rack, from 0.
+        rack: usize,
+    },
+    /// How the turns at the racks are made to fit.
+    Fit {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// The way; `as-written` takes it back.
+        fit: Fit,
     },
     /// The coach's own stimulus; `None` goes back to the sheet's or the inferred one.
     Stimulus {
@@ -86,6 +105,28 @@ pub fn part_stimulus_of(decisions: &[Decision], block: usize, part: usize) -> Op
         }
         _ => None,
     })?
+}
+
+/// Moves to other racks for a lift, in the coach's order: (member id, rack).
+pub fn racked(decisions: &[Decision], block: usize, lift: usize) -> Vec<(&str, usize)> {
+    decisions
+        .iter()
+        .filter_map(|d| match d {
+            Decision::Rack { block: b, lift: l, member, rack } if (*b, *l) == (block, lift) => {
+                Some((member.as_str(), *rack))
+            }
+            _ => None,
+        })
+        .collect()
+}
+
+/// The way in which a block's turns are made to fit.
+pub fn fit_of(decisions: &[Decision], block: usize) -> Fit {
+    let last = decisions.iter().rev().find_map(|d| match d {
+        Decision::Fit { block: b, fit } if *b == block => Some(*fit),
+        _ => None,
+    });
+    last.unwrap_or(Fit::AsWritten)
 }
 
 /// All kilograms that the coach put on or took off a member's sets.

@@ -2,7 +2,7 @@
 
 use super::Class;
 use super::decision::{Decision, lengths};
-use super::strength::StrengthPlan;
+use super::strength::{BUILD_S, StrengthPlan};
 use super::workout::WorkoutPlan;
 use crate::hour::{
     BRIEF, CHANGE_OVER, COOL_DOWN, Hour, Part, SKILL, TIDY, WARM_UP, WORKOUT_BRIEF, Wanted, hour,
@@ -14,8 +14,6 @@ use crate::units::clock;
 
 /// Unscored work takes this much longer than its reps alone (own).
 const UNHURRIED: f64 = 1.8;
-/// Window of a maximum of the day that names none, s (own).
-const BUILD_S: u32 = 900;
 /// Length of a workout nothing is known about, s.
 const UNKNOWN_WORKOUT_S: u32 = 720;
 
@@ -72,25 +70,39 @@ fn said(b: &Block) -> &'static str {
 fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
     let plan = strength.iter().find(|s| s.block == i);
     let computed = plan.map_or(0, |s| s.length_s);
-    let sum = plan.map_or_else(String::new, |s| {
+    let part = Part::of(b.kind);
+    // an accessory may be left out when the hour is short
+    let least = if b.kind == BlockKind::Accessory { 0 } else { computed };
+    let sum = plan.map_or_else(String::new, |s: &StrengthPlan| {
         let part = |l: &super::LiftPlan| {
             let ramp = if l.time.ramp_s > 0.0 {
                 format!("build-up {}, ", clock(l.time.ramp_s))
             } else {
                 String::new()
             };
-            format!("{ramp}{} sets every {}", l.sets.reps.len(), clock(l.time.interval_s))
+            let waves = if l.time.waves > 1 { format!("{} waves, ", l.time.waves) } else { String::new() };
+            match &l.heavy {
+                Some(h) => format!("{} sets in {}", h.fit, clock(f64::from(h.window_s))),
+                None => {
+                    format!("{ramp}{waves}{} sets every {}", l.sets.reps.len(), clock(l.time.interval_s))
+                }
+            }
         };
+        if s.superset {
+            let names: Vec<String> = s.lifts.iter().map(|l| crate::movement::say::spoken(l.id())).collect();
+            let first = s.lifts.first().map(part).unwrap_or_default();
+            return format!("{} in turn, {first}", names.join(" and "));
+        }
         s.lifts.iter().map(part).collect::<Vec<_>>().join("; ")
     });
     match b.duration_s {
         // a block that needs more than the sheet gives is shown with what it needs
         Some(given) if given < computed => {
             let how = format!("{sum}: the sheet gives {}", clock(f64::from(given)));
-            Wanted::of(Part::Strength, Some(i), [computed, given], &how)
+            Wanted::of(part, Some(i), [computed, given], &how)
         }
-        Some(given) => Wanted::of(Part::Strength, Some(i), [given, computed.min(given)], &sum),
-        None => Wanted::of(Part::Strength, Some(i), [computed, computed], &sum),
+        Some(given) => Wanted::of(part, Some(i), [given, computed.min(given)], &sum),
+        None => Wanted::of(part, Some(i), [computed, least], &sum),
     }
 }
 

@@ -12,14 +12,15 @@ mod workout;
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
-pub use decision::{Decision, load_by, stimulus_of, version_of};
+pub use decision::{Decision, fit_of, load_by, stimulus_of, version_of};
 pub use pace::{Checkpoint, VersionPace};
-pub use strength::{LiftPlan, StrengthPlan};
+pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use workout::{PartStimulus, WorkoutPlan};
 
 use crate::cautions::{Note, notes};
+use crate::cycle::Cycle;
 use crate::hour::{Hour, Part};
 use crate::kit::Kit;
 use crate::loads::Bars;
@@ -46,6 +47,8 @@ pub struct Class {
     pub length_s: Option<u32>,
     /// Drills of the gym's last three sessions.
     pub recent_drills: Vec<String>,
+    /// The gym's cycles of lifts.
+    pub cycles: Vec<Cycle>,
 }
 
 /// How to plan.
@@ -119,12 +122,13 @@ pub fn plan(
         settings,
         date: class.date,
         decisions,
+        cycles: &class.cycles,
     };
     let strength: Vec<StrengthPlan> = sheet
         .blocks
         .iter()
         .enumerate()
-        .filter(|(_, b)| !b.lifts.is_empty())
+        .filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty())
         .map(|(i, b)| strength::plan_block(&day, i, b))
         .collect();
     let workouts: Vec<WorkoutPlan> = sheet

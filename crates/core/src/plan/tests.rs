@@ -10,7 +10,7 @@ const DAY: &str = "title: Breakwater\n# strength\nfront squat 5 x 3 @ 78-82% of 
 
 fn class(members: Vec<Member>) -> Class {
     let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
-    Class { members, kit: Kit::usual(), date, length_s: None, recent_drills: Vec::new() }
+    Class { members, kit: Kit::usual(), date, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() }
 }
 
 fn options() -> Options {

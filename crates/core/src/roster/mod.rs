@@ -51,6 +51,9 @@ pub struct Member {
     pub unbroken: Vec<Best>,
     /// Time trials.
     pub trials: Vec<Trial>,
+    /// Hole of a rack's hooks that the member uses, counted from the floor, where it matters to them.
+    #[serde(default)]
+    pub hooks: Option<u32>,
     /// Sessions in the log; `None` when no log is kept (files).
     pub sessions_logged: Option<u32>,
 }
@@ -106,6 +109,7 @@ impl Member {
             maxes: Vec::new(),
             unbroken: Vec::new(),
             trials: Vec::new(),
+            hooks: None,
             sessions_logged: None,
         }
     }
@@ -123,6 +127,15 @@ impl Member {
     /// Under 8 logged sessions, or new and without a tested lift: lighter and slower, not by percentage.
     pub fn is_newer(&self) -> bool {
         self.sessions_logged.is_some_and(|n| n < 8) || (self.level == Level::New && self.maxes.is_empty())
+    }
+
+    /// Can stand beside somebody new at a rack: seasoned, or a regular with 30 logged sessions (own).
+    pub fn is_experienced(&self) -> bool {
+        match self.level {
+            Level::Seasoned | Level::Competitive => true,
+            Level::Regular => self.sessions_logged.is_some_and(|n| n >= 30),
+            Level::New => false,
+        }
     }
 
     /// The first limit that rules a movement out, with the movement's own list.

@@ -10,7 +10,7 @@ use super::movement_line::{Around, Outcome, ladder_lines, problem, read_move, sp
 use super::problem::Severity;
 use super::quantity::{TIME, catch, group, pattern, read_clock, read_number};
 use super::read::{LineKind, MOST_SUGGESTED, REST, Reader};
-use super::strength_line::{add_to, read_sets, week};
+use super::strength_line::{add_to, read_by_cycle, read_sets, week};
 use super::structure::{Ladder, Said, read_structure, take_team};
 use crate::movement::{Found, LoadKind, catalogue};
 
@@ -79,7 +79,8 @@ impl Reader {
 
     /// Sets of a lift, a line that adds to them, or a lift whose sets follow.
     pub(super) fn strength(&mut self, line: &Line, block: &mut Block) -> bool {
-        let strength = block.kind == BlockKind::Strength;
+        let accessory = block.kind == BlockKind::Accessory && self.even_sets(line);
+        let strength = block.kind == BlockKind::Strength || accessory;
         let first = block.first();
         let of_lifts =
             first.format.as_ref().is_none_or(|f| matches!(f, Format::Sets | Format::ClimbingSingles));
@@ -105,6 +106,14 @@ impl Reader {
             return true;
         }
         self.problems.truncate(before);
+        let cycle = strength.then(|| read_by_cycle(line, named.as_ref().map(|(n, _)| n), &mut self.problems));
+        if let Some(sets) = cycle.flatten() {
+            if let Some(first) = block.parts.first_mut() {
+                first.format = Some(Format::Sets);
+            }
+            block.lifts.push(sets);
+            return true;
+        }
         let words: Vec<&str> =
             line.text.trim_end_matches(':').split([' ', ',']).filter(|w| !w.is_empty()).collect();
         if let Found::Movement { id, words: n, .. } = catalogue().find(&words, true)

@@ -105,13 +105,33 @@ pub enum WordLoad {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Tempo(pub [u8; 4]);
 
+impl Tempo {
+    /// `3-1-X-0`.
+    pub fn words(self) -> String {
+        let [lowering, bottom, lifting, top] = self.0;
+        let lifting = if lifting == 0 { "X".to_owned() } else { lifting.to_string() };
+        format!("{lowering}-{bottom}-{lifting}-{top}")
+    }
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+fn is_false(b: &bool) -> bool {
+    !*b
+}
+
 /// Sets of one lift.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct LiftSets {
     /// The lift.
     pub movement: Named,
-    /// Reps of each set.
+    /// Reps of each set; 0: as many as possible with the form that counts.
     pub reps: Vec<u32>,
+    /// Further parts of a chain, done after the lift without putting the weight down: what and how many reps of it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub chain: Vec<(String, u32)>,
+    /// The gym's cycle of this lift says sets, reps and percentages.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub by_cycle: bool,
     /// Percentages of a base.
     pub percent: Option<Percent>,
     /// Loads in kg, [heavier, lighter], when written.
@@ -132,6 +152,33 @@ pub struct LiftSets {
     pub note: Option<String>,
     /// Line on the sheet.
     pub line: u32,
+}
+
+impl LiftSets {
+    /// Sets of a lift of which nothing else is said.
+    pub fn of(movement: Named, reps: Vec<u32>, line: u32) -> LiftSets {
+        LiftSets {
+            movement,
+            reps,
+            chain: Vec::new(),
+            by_cycle: false,
+            percent: None,
+            kg: None,
+            add_weight: false,
+            climb: false,
+            every_s: None,
+            rest_s: None,
+            last_at_top: None,
+            tempo: None,
+            note: None,
+            line,
+        }
+    }
+
+    /// Reps of the largest set; 0 where every set is as many as possible.
+    pub fn most_reps(&self) -> u32 {
+        self.reps.iter().copied().max().unwrap_or(0)
+    }
 }
 
 /// Percentages of a lift's sets.

@@ -215,17 +215,24 @@ fn of_words(of: &PercentBase) -> String {
 }
 
 fn tempo_words(t: &Tempo) -> String {
-    let [a, b, c, d] = t.0.map(|v| if v == 0 { "0".to_owned() } else { v.to_string() });
-    format!("tempo {a}-{b}-{}-{d}", if t.0[2] == 0 { "X".to_owned() } else { c })
+    format!("tempo {}", t.words())
 }
 
 fn lift_line(l: &LiftSets) -> String {
     let first = l.reps.first().copied().unwrap_or(0);
     let even = l.reps.iter().all(|r| *r == first);
-    let mut parts = vec![if even {
-        format!("{} {} x {first}", name_of(&l.movement), l.reps.len())
+    let links = l.chain.iter().map(|(id, _)| format!(" + {}", catalogue().written(id)));
+    let name = format!("{}{}", name_of(&l.movement), links.collect::<String>());
+    let more: String = if l.chain.iter().any(|(_, n)| *n != 1) {
+        l.chain.iter().map(|(_, n)| format!("+{n}")).collect()
     } else {
-        format!("{} {}", name_of(&l.movement), joined(&l.reps))
+        String::new()
+    };
+    let mut parts = vec![match first {
+        _ if l.by_cycle => format!("{name} from the cycle"),
+        0 => format!("{name} {} x max", l.reps.len()),
+        _ if even => format!("{name} {} x {first}{more}", l.reps.len()),
+        _ => format!("{name} {}", joined(&l.reps)),
     }];
     if let Some(p) = &l.percent {
         let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();

@@ -11,7 +11,7 @@ use crate::units::KG_PER_LB;
 
 pattern!(
     SETS,
-    r"^(?P<name>[^\d@]*?)[\s:,]*(?:(?P<sets>\d{1,3})\s*(?:x|sets?\s+of|sets?)\s*(?P<reps>\d{1,3})\b|(?P<scheme>\d{1,2}(?:\s*-\s*\d{1,2}){1,}))(?P<tail>.*)$"
+    r"^(?P<name>[^\d@]*?)[\s:,]*(?:(?P<sets>\d{1,3})\s*(?:x|sets?\s+of|sets?)\s*(?P<reps>\d{1,3}|max)\b|(?P<scheme>\d{1,2}(?:\s*-\s*\d{1,2}){1,}))(?P<tail>.*)$"
 );
 pattern!(
     PERCENT,
@@ -35,9 +35,32 @@ pattern!(
     r"\bfrom\s+\d{1,3}\s*%?\s*(?:-|to)\s*\d{1,3}\s*%|[,\s]\s*(?:build(?:ing)?|climb(?:ing)?)(?:\s+(?:up|each\s+set|every\s+set))?\s*$"
 );
 pattern!(TEMPO_AT, r"\btempo\b");
+pattern!(CHAIN_REPS, r"^\s*(?:\+\s*\d{1,2}\s*)+");
+pattern!(
+    BY_CYCLE,
+    r"^(?P<name>[^\d@]+?)[\s:,]+(?:from|by|on|as\s+in|per)\s+(?:the|its|our)?\s*cycle\b(?P<tail>.*)$"
+);
 
 /// Most sets that are read.
 const MOST_SETS: u32 = 40;
+/// Stands for a written 0, which is no number of reps.
+const NO_REPS: u32 = u32::MAX;
+
+/// `front squat from the cycle`: the gym's cycle says the rest.
+pub(super) fn read_by_cycle(
+    line: &Line,
+    lift: Option<&Named>,
+    problems: &mut Vec<Problem>,
+) -> Option<LiftSets> {
+    let c = catch(&BY_CYCLE, &line.low)?;
+    let at = c.name("name").map_or(0..0, |m| m.range());
+    let name = line.text.get(at.clone()).unwrap_or_default().trim();
+    let movement = match lift {
+        Some(lift) if name.is_empty() => lift.clone(),
+        _ => named_before(line, at.end, name, problems)?,
+    };
+    Some(LiftSets { by_cycle: true, ..LiftSets::of(movement, Vec::new(), line.number) })
+}
 
 /// `week 3 of 6` anywhere in the text.
 pub(super) fn week(low: &str) -> Option<[u32; 2]> {
@@ -60,35 +83,48 @@ pub(super) fn read_sets(
     let reps: Vec<u32> = match (group(&c, "sets"), group(&c, "scheme")) {
         (Some(sets), _) => {
             let n: u32 = sets.parse().ok()?;
-            vec![group(&c, "reps").and_then(|r| r.parse().ok())?; n.min(MOST_SETS) as usize]
+            let reps = match group(&c, "reps")? {
+                "max" => 0,
+                r => r.parse().ok().filter(|n| *n > 0).unwrap_or(NO_REPS),
+            };
+            vec![reps; n.min(MOST_SETS) as usize]
         }
         (None, Some(scheme)) => scheme.split('-').filter_map(|n| n.trim().parse().ok()).collect(),
         _ => return None,
     };
     let tail = line.from(tail_at);
-    let (movement, rest) = if name.is_empty() {
-        named_after(&tail, lift)?
+    // 5 x 2 + 1: reps of the further parts of a chain
+    let more = catch(&CHAIN_REPS, &tail.low).map_or(0, |m| m.get(0).map_or(0, |g| g.end()));
+    let more_reps: Vec<u32> =
+        tail.low.get(..more).unwrap_or("").split('+').filter_map(|n| n.trim().parse().ok()).collect();
+    let tail = tail.from(more);
+    let (movement, chain, rest) = if name.is_empty() {
+        let (movement, rest) = named_after(&tail, lift)?;
+        let (chain, rest) = chain_after(&rest);
+        (movement, chain, rest)
     } else {
-        (named_before(line, name_at.end, name, problems)?, tail)
+        let mut links = name.split('+').map(str::trim).filter(|n| !n.is_empty());
+        let first = links.next().unwrap_or(name);
+        let end = name_at.start + first.len();
+        let movement =
+            named_before(line, if name.contains('+') { end } else { name_at.end }, first, problems)?;
+        let mut chain = Vec::new();
+        for link in links {
+            match named_before(line, name_at.end, link, problems)? {
+                Named::Known(id) => chain.push(id),
+                Named::Unknown(_) => return Some(LiftSets::of(movement, reps, line.number)),
+            }
+        }
+        (movement, chain, tail)
     };
-    let mut sets = LiftSets {
-        movement,
-        reps,
-        percent: None,
-        kg: None,
-        add_weight: false,
-        climb: false,
-        every_s: None,
-        rest_s: None,
-        last_at_top: None,
-        tempo: None,
-        note: None,
-        line: line.number,
-    };
-    if sets.reps.is_empty() || sets.reps.contains(&0) {
+    let mut sets = LiftSets::of(movement, reps, line.number);
+    sets.chain =
+        chain.into_iter().enumerate().map(|(i, id)| (id, more_reps.get(i).copied().unwrap_or(1))).collect();
+    let written = |scheme: &str| scheme.split('-').any(|n| n.trim().parse() == Ok(0u32));
+    if sets.reps.is_empty() || sets.reps.contains(&NO_REPS) || group(&c, "scheme").is_some_and(written) {
         let message = "Sets need at least 1 rep. Write, say, 5 x 3.".to_owned();
         problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
-        sets.reps.retain(|r| *r > 0);
+        sets.reps.retain(|r| *r > 0 && *r != NO_REPS);
     }
     add_to(&rest, &mut sets, units, problems);
     Some(sets)
@@ -111,8 +147,28 @@ fn named_before(line: &Line, end: usize, name: &str, problems: &mut Vec<Problem>
     }
 }
 
+/// `+ front squat + push jerk` behind the first lift, and what follows it.
+fn chain_after(rest: &Line) -> (Vec<String>, Line) {
+    let mut out = Vec::new();
+    let mut at = rest.clone();
+    loop {
+        let trimmed = at.text.trim_start();
+        let Some(after) = trimmed.strip_prefix('+') else { return (out, at) };
+        let skip = at.text.len() - after.len();
+        let body = at.from(skip);
+        let lead = body.text.len() - body.text.trim_start().len();
+        let body = body.from(lead);
+        let words: Vec<&str> = body.text.split_whitespace().take_while(|w| *w != "+").collect();
+        let Found::Movement { id, words: n, .. } = catalogue().find(&words, true) else { return (out, at) };
+        let len = words.iter().take(n).map(|w| w.len() + 1).sum::<usize>().min(body.text.len());
+        out.push(id);
+        at = body.from(len);
+    }
+}
+
 fn named_after(tail: &Line, lift: Option<&Named>) -> Option<(Named, Line)> {
-    let words: Vec<&str> = tail.text.split_whitespace().collect();
+    // the parts of a chain are named one by one
+    let words: Vec<&str> = tail.text.split_whitespace().take_while(|w| *w != "+").collect();
     if let Found::Movement { id, words: n, .. } = catalogue().find(&words, true) {
         let skip = words.iter().take(n).map(|w| w.len() + 1).sum::<usize>().min(tail.text.len());
         return Some((Named::Known(id), tail.from(skip)));

@@ -195,15 +195,14 @@ impl Block {
         let mut out: Vec<Total> = Vec::new();
         for l in &self.lifts {
             let reps = f64::from(l.reps.iter().fold(0, |a: u32, r| a.saturating_add(*r)));
-            merge(
-                &mut out,
-                Total {
-                    movement: words(&l.movement),
-                    count: Some(TotalCount::Each(reps)),
-                    unit: Unit::Reps,
-                    load_kg: l.kg,
-                },
-            );
+            let n = l.reps.len() as f64;
+            let known = !l.by_cycle && !l.reps.contains(&0);
+            let all = std::iter::once((words(&l.movement), reps))
+                .chain(l.chain.iter().map(|(id, r)| (id.clone(), f64::from(*r) * n)));
+            for (movement, reps) in all {
+                let count = known.then_some(TotalCount::Each(reps));
+                merge(&mut out, Total { movement, count, unit: Unit::Reps, load_kg: l.kg });
+            }
         }
         for b in &self.builds {
             let movement = words(&b.movement);

@@ -7,7 +7,7 @@ use super::search::first_set;
 use super::work::{Line, Weight, Work};
 use crate::kit::Kit;
 use crate::loads::Bars;
-use crate::movement::{catalogue, say::spoken};
+use crate::movement::{Catalogue, catalogue, say::spoken};
 use crate::pacing::{Athlete, most_reps, table};
 use crate::roster::Member;
 use crate::stimulus::Stimulus;
@@ -26,22 +26,6 @@ pub struct Personal {
     /// It follows from a limit: shown to the coach and on the member's own card only.
     pub private: bool,
 }
-
-/// Branches of the ladders that suit a limit, best first (own).
-const BRANCHES: [(&str, &[&str]); 12] = [
-    ("shoulder", &["shoulder-friendly", "no-rig"]),
-    ("elbow", &["shoulder-friendly", "no-rig"]),
-    ("wrist", &["wrist-friendly"]),
-    ("grip", &["grip-friendly", "no-rig"]),
-    ("lumbar", &["back-friendly"]),
-    ("hip", &["knee-friendly", "back-friendly", "low-impact"]),
-    ("knee", &["knee-friendly", "low-impact"]),
-    ("ankle", &["low-impact", "knee-friendly"]),
-    ("no-impact", &["low-impact"]),
-    ("no-hanging", &["no-rig", "shoulder-friendly"]),
-    ("no-inversion", &["shoulder-friendly", "wrist-friendly"]),
-    ("pregnancy", &["low-impact", "no-rig", "back-friendly"]),
-];
 
 /// Replaces every line that a member's limits rule out; what has no replacement is left out and said.
 pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) -> Vec<Personal> {
@@ -91,7 +75,7 @@ pub fn say_limit(limit: &str) -> String {
 fn instead(line: &Line, limit: &str, member: &Member, kit: &Kit, bars: &Bars) -> Option<Line> {
     let ladder = catalogue().ladder_for(&line.movement)?;
     let own = ladder.rungs.iter().find(|r| r.movement == line.movement).map_or(1.0, |r| r.ratio);
-    let branches = BRANCHES.iter().find(|(l, _)| *l == limit).map_or(&[][..], |(_, b)| b);
+    let branches = Catalogue::branches_for(limit);
     let allowed = |id: &str| {
         kit_has(kit, id)
             && catalogue().movement(id).is_some_and(|m| member.limit_against(&m.avoid_with).is_none())

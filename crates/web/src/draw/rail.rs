@@ -229,6 +229,7 @@ mod tests {
             date,
             length_s: None,
             recent_drills: Vec::new(),
+            cycles: Vec::new(),
         };
         let p = plan(
             &read(sheet).sheet,

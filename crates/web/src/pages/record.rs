@@ -224,7 +224,14 @@ mod tests {
                 m
             })
             .collect();
-        let class = Class { members, kit: Kit::usual(), date, length_s: None, recent_drills: Vec::new() };
+        let class = Class {
+            members,
+            kit: Kit::usual(),
+            date,
+            length_s: None,
+            recent_drills: Vec::new(),
+            cycles: Vec::new(),
+        };
         let sheet =
             lantern_core::sheet::read("# workout cap 9:00\n3 rounds for time\n10 burpees\n200 m run").sheet;
         let p = answer(&plan(

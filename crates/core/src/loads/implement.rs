@@ -1,0 +1,66 @@
+//! Dumbbells, kettlebells, balls: what is nearest at hand, and what makes up for one that is too light.
+
+use crate::kit::{Kit, Stock};
+use crate::movement::{LoadKind, catalogue};
+use crate::sheet::Tempo;
+
+/// Further seconds of lowering that make up for an implement that is too light.
+const SLOWER_S: u8 = 2;
+/// An implement is too light under this share of what is wanted (own): nearer, rounding explains it.
+const TOO_LIGHT: f64 = 0.95;
+/// Lowering of a lift of which no tempo is said, s (own).
+const UNSAID_LOWERING_S: u8 = 1;
+
+/// The heaviest at hand is too light: more reps, or the same slower.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TooLight {
+    /// What would be right, kg of one implement.
+    pub wanted_kg: f64,
+    /// What there is, kg of one.
+    pub at_hand_kg: f64,
+    /// Reps as written.
+    pub reps: u32,
+    /// Reps that make up for it; at most double.
+    pub more_reps: u32,
+    /// More would be needed than double.
+    pub not_enough: bool,
+    /// The other way: the written reps at this tempo.
+    pub or_tempo: Tempo,
+}
+
+/// The stock that a movement is done with, and how many are held; `None` for a bar or nothing.
+fn held<'a>(kit: &'a Kit, id: &str) -> Option<(&'a [Stock], u32)> {
+    Some(match catalogue().movement(id)?.load {
+        LoadKind::DumbbellPair => (&kit.dumbbells, 2),
+        LoadKind::Dumbbell => (&kit.dumbbells, 1),
+        LoadKind::Kettlebell => (&kit.kettlebells, 1),
+        LoadKind::Medball => (&kit.balls, 1),
+        _ => return None,
+    })
+}
+
+/// The implement nearest to a wish for all that is held, kg of one, with what to do when it is too light for `reps`.
+pub(super) fn nearest(
+    kit: &Kit,
+    id: &str,
+    wish_kg: f64,
+    reps: u32,
+    tempo: Option<Tempo>,
+) -> Option<(f64, Option<TooLight>)> {
+    let (stock, n) = held(kit, id)?;
+    let wanted = wish_kg / f64::from(n);
+    let at_hand = Kit::nearest(stock, wanted, n)?;
+    let light = (at_hand < TOO_LIGHT * wanted).then(|| {
+        let needed = (f64::from(reps) * wanted / at_hand - 1e-9).ceil() as u32;
+        let Tempo([lowering, bottom, lifting, top]) = tempo.unwrap_or(Tempo([UNSAID_LOWERING_S, 0, 1, 0]));
+        TooLight {
+            wanted_kg: wanted,
+            at_hand_kg: at_hand,
+            reps,
+            more_reps: needed.min(2 * reps),
+            not_enough: needed > 2 * reps,
+            or_tempo: Tempo([lowering.saturating_add(SLOWER_S), bottom, lifting, top]),
+        }
+    });
+    Some((at_hand, light))
+}
