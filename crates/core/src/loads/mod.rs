@@ -2,24 +2,28 @@
 //! takes and who shares a rack. kg, per cent, seconds.
 
 mod base;
+mod change;
 mod fit;
 mod heavy;
 mod implement;
 mod instead;
 mod one_rep_max;
 mod prescribe;
+mod progress;
 mod racks;
 mod ramp;
 mod time;
 mod wanted;
 
 pub use base::{Base, Estimate, RATIOS, base_for, estimate};
+pub use change::{plate_change, plate_moves};
 pub use fit::{Fit, Offer, offers};
 pub use heavy::{Attempt, NextSet, best_of_day, next_set, plan_heavy, sets_that_fit};
 pub use implement::TooLight;
 pub use one_rep_max::{OneRepMax, brzycki, epley, one_rep_max, percent_for_reps, wathan};
 pub use prescribe::{Bars, MemberLift, SetLoad, prescribe};
-pub use racks::{Floor, Lifter, Rack, RackPlan, plate_moves, racks};
+pub use progress::{Point, progress};
+pub use racks::{Floor, Lifter, Rack, RackPlan, racks};
 pub use ramp::ramp;
 pub use time::{StrengthTime, Turns, reps_time, rest_after, set_time, strength_time};
 pub use wanted::tempo_share;

@@ -7,6 +7,7 @@ mod pace;
 mod strength;
 mod text;
 mod trace;
+mod turns;
 mod workout;
 
 pub use answer::{
@@ -17,6 +18,7 @@ pub use pace::{Checkpoint, VersionPace};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
+pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
 pub use workout::{PartStimulus, WorkoutPlan};
 
 use crate::cautions::{Note, notes};

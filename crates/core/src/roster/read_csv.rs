@@ -41,7 +41,7 @@ enum Column {
     Other,
 }
 
-fn movement(words: &str) -> Option<String> {
+pub(super) fn movement(words: &str) -> Option<String> {
     let list: Vec<&str> = words.split([' ', '-', '_']).filter(|w| !w.is_empty()).collect();
     match catalogue().find(&list, true) {
         Found::Movement { id, .. } => Some(id),
@@ -71,15 +71,27 @@ fn column(heading: &str) -> Result<Column, String> {
     })
 }
 
-/// Reads a roster.
-pub fn read_csv(text: &str) -> Roster {
+/// A reader of a table with commas or semicolons, by what its first row has more of.
+pub(super) fn reader(text: &str) -> csv::Reader<&[u8]> {
     let first = text.lines().next().unwrap_or_default();
     let semicolons = first.matches(';').count() > first.matches(',').count();
-    let mut reader = csv::ReaderBuilder::new()
+    csv::ReaderBuilder::new()
         .delimiter(if semicolons { b';' } else { b',' })
         .flexible(true)
         .trim(csv::Trim::All)
-        .from_reader(text.as_bytes());
+        .from_reader(text.as_bytes())
+}
+
+/// A number in a range, or what to write.
+pub(super) fn number_between(cell: &str, from: f64, to: f64, what: &str) -> Result<f64, String> {
+    read_number(cell)
+        .filter(|v| (from..=to).contains(v))
+        .ok_or_else(|| format!("“{cell}” is no {what} from {from} to {to}."))
+}
+
+/// Reads a roster.
+pub fn read_csv(text: &str) -> Roster {
+    let mut reader = reader(text);
     let mut out = Roster { members: Vec::new(), problems: Vec::new() };
     let headings: Vec<String> = match reader.headers() {
         Ok(h) => h.iter().map(str::to_owned).collect(),
@@ -146,11 +158,7 @@ impl Roster {
 
 fn fill(m: &mut Member, column: &Column, cell: &str) -> Result<(), String> {
     let low = cell.to_ascii_lowercase();
-    let number = |from: f64, to: f64, what: &str| {
-        read_number(cell)
-            .filter(|v| (from..=to).contains(v))
-            .ok_or_else(|| format!("“{cell}” is no {what} from {from} to {to}."))
-    };
+    let number = |from: f64, to: f64, what: &str| number_between(cell, from, to, what);
     match column {
         Column::Name => m.name = cell.to_owned(),
         Column::Standard => {

@@ -2,6 +2,7 @@
 
 use super::{HOOKS_APART, Lifter};
 use crate::kit::Kit;
+use crate::loads::change::plate_moves;
 use crate::units::{KG_PER_LB, plain};
 
 /// Changing the bar itself counts as so many moves, beside all its plates.
@@ -10,21 +11,6 @@ const BAR_MOVES: u32 = 2;
 const UNMET: u32 = 100_000;
 /// Groups up to this size are put in order by trying all orders.
 const ALL_ORDERS: usize = 5;
-
-/// Plates that go on or off a bar (both sides) from one weight to another.
-pub fn plate_moves(from: &[f64], to: &[f64]) -> u32 {
-    let mut left: Vec<f64> = from.to_vec();
-    let mut added = 0;
-    for plate in to {
-        match left.iter().position(|p| (p - plate).abs() < 1e-9) {
-            Some(i) => {
-                left.swap_remove(i);
-            }
-            None => added += 1,
-        }
-    }
-    2 * (added + left.len() as u32)
-}
 
 /// Two loaded bars apart, with the bar itself when it changes.
 fn moves_between(a: (f64, &[f64]), b: (f64, &[f64])) -> u32 {

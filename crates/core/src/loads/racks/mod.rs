@@ -9,8 +9,6 @@ use super::prescribe::MemberLift;
 use crate::kit::Kit;
 use crate::roster::Member;
 
-pub use self::cost::plate_moves;
-
 /// Hook heights that differ by more holes than this do not share a rack (own).
 const HOOKS_APART: u32 = 2;
 /// A newer member stands beside an experienced one where it costs no more moves than this.

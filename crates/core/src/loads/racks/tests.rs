@@ -3,7 +3,7 @@
 use super::*;
 use crate::kit::Stock;
 use crate::loads::base::Base;
-use crate::loads::{Bars, SetLoad};
+use crate::loads::{Bars, SetLoad, plate_moves};
 use crate::units::Provenance;
 use proptest::prelude::*;
 
