@@ -107,7 +107,7 @@ pub fn log(conn: &mut PgConnection, gym: GymId, class: ClassId, set: &LiftedSet)
                 sets::block.eq(db(p.block)),
                 sets::lift.eq(db(p.lift)),
                 sets::number.eq(db(p.number)),
-                values.clone(),
+                values,
             ))
             .on_conflict((
                 sets::gym_id,

@@ -11,6 +11,7 @@ use askama::Template;
 #[allow(missing_docs)]
 pub enum Part {
     Classes,
+    Cycles,
     Members,
     Record,
     Kit,
@@ -59,6 +60,7 @@ impl Frame {
     pub fn is(&self, part: &str) -> bool {
         let open = match self.part {
             Part::Classes => "classes",
+            Part::Cycles => "cycles",
             Part::Members => "members",
             Part::Record => "record",
             Part::Kit => "kit",

@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    classes, floor, hour, kit, loads, log, members, pacing, record, sheet, sheets, signin, stimulus,
-    versions, warm_up,
+    classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record, sheet, sheets,
+    signin, stimulus, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -47,6 +47,14 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/swap", post().to(warm_up::swap))
         .route("/classes/{id}/loads", get().to(loads::show))
         .route("/classes/{id}/load", post().to(loads::load))
+        .route("/classes/{id}/move", post().to(loads::to_rack))
+        .route("/classes/{id}/fit", post().to(loads::fit))
+        .route("/classes/{id}/bases", post().to(loads::bases))
+        .service(
+            resource("/classes/{id}/rack/{n}")
+                .route(get().to(loads::rack::show))
+                .route(post().to(loads::rack::change)),
+        )
         .route("/classes/{id}/versions", get().to(versions::show))
         .route("/classes/{id}/version", post().to(versions::version))
         .route("/classes/{id}/suggest", post().to(versions::suggest))
@@ -60,9 +68,18 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
         .route("/classes/{id}/log/line", post().to(log::line))
         .route("/record", get().to(record::show))
+        // cycles
+        .route("/cycles", get().to(cycles::list))
+        .service(resource("/cycles/new").route(get().to(cycles::new)).route(post().to(cycles::add)))
+        .service(resource("/cycles/{id}").route(get().to(cycles::show)).route(post().to(cycles::change)))
+        .route("/cycles/{id}/hold", post().to(cycles::hold))
+        .route("/cycles/{id}/remove", post().to(cycles::remove))
         // roster and kit
         .route("/members", get().to(members::list))
         .service(resource("/members/new").route(get().to(members::new)).route(post().to(members::add)))
+        .route("/members/known.csv", get().to(import::export))
+        .service(resource("/members/import").route(get().to(import::show)).route(post().to(import::read)))
+        .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
         .route("/members/{id}/remove", post().to(members::remove))
         .service(resource("/kit").route(get().to(kit::show)).route(post().to(kit::change)));

@@ -2,6 +2,7 @@
 //! results come from simulated members whose true abilities nobody is told, so that the track record has something
 //! honest to show.
 
+mod lifting;
 mod results;
 
 use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime};
@@ -144,6 +145,7 @@ fn fill(conn: &mut Conn, now: NaiveDateTime) -> lantern_store::Result<()> {
         hall.members.push(roster::add(conn, id, m, sessions_before(m.level, i))?);
     }
     let monday = today - Duration::days(i64::from(today.weekday().num_days_from_monday()));
+    lifting::add_cycles(conn, id, monday)?;
     for (i, text) in PAST.iter().enumerate() {
         let i = i as i64;
         let date = monday - Duration::days(14) + Duration::days(i / 5 * 7 + i % 5);

@@ -13,7 +13,7 @@ use lantern_store::logbook::{Logged, log, recent_drills};
 use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, roster};
 
 /// A number from a name: the same member has the same truth in every class.
-fn seed_of(name: &str) -> u64 {
+pub(super) fn seed_of(name: &str) -> u64 {
     name.bytes().fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
 }
 
@@ -48,7 +48,7 @@ pub fn log_all(
             }
         }
     }
-    Ok(())
+    super::lifting::log_lifts(conn, gym, id, &made, date)
 }
 
 fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize) -> Option<Logged> {

@@ -175,6 +175,11 @@ impl LiftSets {
         }
     }
 
+    /// Whether every set has the same reps.
+    pub fn even(&self) -> bool {
+        self.reps.iter().all(|r| Some(r) == self.reps.first())
+    }
+
     /// Reps of the largest set; 0 where every set is as many as possible.
     pub fn most_reps(&self) -> u32 {
         self.reps.iter().copied().max().unwrap_or(0)

@@ -220,7 +220,6 @@ fn tempo_words(t: &Tempo) -> String {
 
 fn lift_line(l: &LiftSets) -> String {
     let first = l.reps.first().copied().unwrap_or(0);
-    let even = l.reps.iter().all(|r| *r == first);
     let links = l.chain.iter().map(|(id, _)| format!(" + {}", catalogue().written(id)));
     let name = format!("{}{}", name_of(&l.movement), links.collect::<String>());
     let more: String = if l.chain.iter().any(|(_, n)| *n != 1) {
@@ -231,7 +230,7 @@ fn lift_line(l: &LiftSets) -> String {
     let mut parts = vec![match first {
         _ if l.by_cycle => format!("{name} from the cycle"),
         0 => format!("{name} {} x max", l.reps.len()),
-        _ if even => format!("{name} {} x {first}{more}", l.reps.len()),
+        _ if l.even() => format!("{name} {} x {first}{more}", l.reps.len()),
         _ => format!("{name} {}", joined(&l.reps)),
     }];
     if let Some(p) = &l.percent {

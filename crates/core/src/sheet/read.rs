@@ -197,9 +197,8 @@ impl Reader {
     /// Whether a line is so many sets of so many reps of something known: `dumbbell row 3 x 10`.
     pub(super) fn even_sets(&self, line: &Line) -> bool {
         let mut unheard = Vec::new();
-        read_sets(line, None, self.sheet.units, &mut unheard).is_some_and(|s| {
-            s.movement.id().is_some() && s.reps.len() > 1 && s.reps.windows(2).all(|w| w[0] == w[1])
-        })
+        read_sets(line, None, self.sheet.units, &mut unheard)
+            .is_some_and(|s| s.movement.id().is_some() && s.reps.len() > 1 && s.even())
     }
 
     pub(super) fn in_block(&mut self, line: &Line) {

@@ -3,6 +3,7 @@
 pub mod bars;
 pub mod lane;
 pub mod pace;
+pub mod progress;
 pub mod rail;
 pub mod stack;
 pub mod strip;

@@ -1,11 +1,12 @@
 //! One end of a bar with its plates: height falls with mass, ten and up filled.
 
-use lantern_core::units::plain;
+use lantern_core::kit::Kit;
+use lantern_core::loads::plate_change;
 use std::fmt::Write as _;
 
 /// The plates on one side, heaviest first; always shown beside the numerals.
-pub fn stack(per_side: &[f64]) -> String {
-    let words = words(per_side);
+pub fn stack(per_side: &[f64], kit: &Kit) -> String {
+    let words = words(per_side, kit);
     let mut out = format!(
         "<svg class=\"hl-stack\" viewBox=\"0 0 44 30\" width=\"44\" role=\"img\" aria-label=\"each side {words}\">"
     );
@@ -27,11 +28,27 @@ pub fn stack(per_side: &[f64]) -> String {
 }
 
 /// `20 · 10`, or that the bar is empty.
-pub fn words(per_side: &[f64]) -> String {
+pub fn words(per_side: &[f64], kit: &Kit) -> String {
     if per_side.is_empty() {
         return "empty bar".to_owned();
     }
-    per_side.iter().map(|p| plain(*p)).collect::<Vec<_>>().join(" · ")
+    marks(per_side, kit).join(" · ")
+}
+
+fn marks(plates: &[f64], kit: &Kit) -> Vec<String> {
+    plates.iter().map(|p| kit.mark(*p)).collect()
+}
+
+/// What changes on each side from one weight to the next: `10 off, 15 on`, `+5`; empty when nothing does.
+pub fn change(from: &[f64], to: &[f64], kit: &Kit) -> String {
+    let (off, on) = plate_change(from, to);
+    let list = |plates: &[f64]| marks(plates, kit).join(" ");
+    match (off.is_empty(), on.is_empty()) {
+        (true, true) => String::new(),
+        (true, false) => format!("+{} each side", list(&on)),
+        (false, true) => format!("\u{2212}{} each side", list(&off)),
+        (false, false) => format!("{} off, {} on", list(&off), list(&on)),
+    }
 }
 
 #[cfg(test)]
@@ -40,7 +57,7 @@ mod tests {
 
     #[test]
     fn plates_are_drawn_from_the_heaviest_and_said_in_words() {
-        let s = stack(&[20.0, 10.0, 2.5]);
+        let s = stack(&[20.0, 10.0, 2.5], &Kit::usual());
         assert!(s.contains("aria-label=\"each side 20 · 10 · 2.5\""));
         assert_eq!((s.matches("class=\"big\"").count(), s.matches("class=\"small\"").count()), (2, 1));
         let heights: Vec<f64> = s
@@ -59,7 +76,18 @@ mod tests {
 
     #[test]
     fn an_empty_bar_says_so() {
-        assert_eq!(words(&[]), "empty bar");
-        assert!(stack(&[]).contains("each side empty bar"));
+        assert_eq!(words(&[], &Kit::usual()), "empty bar");
+        assert!(stack(&[], &Kit::usual()).contains("each side empty bar"));
+    }
+
+    #[test]
+    fn what_changes_is_said_for_one_side() {
+        let say = |a: &[f64], b: &[f64]| change(a, b, &Kit::usual());
+        assert_eq!(say(&[20.0], &[20.0, 5.0]), "+5 each side");
+        assert_eq!(say(&[20.0, 10.0], &[20.0, 15.0]), "10 off, 15 on");
+        assert_eq!(say(&[20.0, 2.5], &[20.0]), "\u{2212}2.5 each side");
+        assert_eq!(say(&[20.0], &[20.0]), "");
+        let lb = Kit::usual_pounds();
+        assert_eq!(words(&[lb.kg_of(45.0), lb.kg_of(2.5)], &lb), "45 · 2.5");
     }
 }

@@ -9,19 +9,19 @@ use actix_web::web::Data;
 use askama::Template;
 use lantern_core::kit::{COUNTED, Kit, Stock};
 use lantern_core::movement::catalogue;
-use lantern_core::sheet::read_number;
+use lantern_core::sheet::{WeightUnit, read_number};
 use lantern_core::units::plain;
 use lantern_store::{gym, kit};
 
 /// Empty rows below each list.
 const SPARE_ROWS: usize = 2;
-/// Kinds that are kept by size: (name of the fields, title, unit).
+/// Kinds that are kept by size: (name of the fields, title, what follows the kit's unit of mass; boxes have their own).
 const LISTS: [(&str, &str, &str); 6] = [
-    ("bar", "Bars", "kg"),
-    ("plate", "Plates", "kg, counted singly"),
-    ("dumbbell", "Dumbbells", "kg, counted singly"),
-    ("kettlebell", "Kettlebells", "kg"),
-    ("ball", "Balls", "kg"),
+    ("bar", "Bars", ""),
+    ("plate", "Plates", ", counted singly"),
+    ("dumbbell", "Dumbbells", ", counted singly"),
+    ("kettlebell", "Kettlebells", ""),
+    ("ball", "Balls", ""),
     ("box", "Boxes", "cm"),
 ];
 #[derive(Template)]
@@ -33,12 +33,13 @@ struct KitPage {
     lists: Vec<ListView>,
     counts: Vec<(&'static str, String, String, bool)>,
     collar: String,
+    unit: &'static str,
 }
 
 struct ListView {
     kind: &'static str,
     title: &'static str,
-    unit: &'static str,
+    unit: String,
     rows: Vec<(String, String, bool)>,
 }
 
@@ -48,6 +49,7 @@ struct Form {
     lists: Vec<Vec<(String, String, bool)>>,
     counts: Vec<(String, bool)>,
     collar: String,
+    unit: WeightUnit,
 }
 
 fn list_of<'a>(k: &'a Kit, kind: &str) -> &'a [Stock] {
@@ -67,14 +69,16 @@ impl Form {
             lists: LISTS
                 .iter()
                 .map(|(kind, ..)| {
-                    list_of(k, kind).iter().map(|s| (plain(s.size), s.count.to_string(), false)).collect()
+                    let mark = |s: &Stock| if *kind == "box" { plain(s.size) } else { k.mark(s.size) };
+                    list_of(k, kind).iter().map(|s| (mark(s), s.count.to_string(), false)).collect()
                 })
                 .collect(),
             counts: COUNTED
                 .iter()
                 .map(|id| (k.counts.get(*id).map(u32::to_string).unwrap_or_default(), false))
                 .collect(),
-            collar: plain(k.collar_kg),
+            collar: k.mark(k.collar_kg),
+            unit: k.unit,
         }
     }
 
@@ -95,17 +99,19 @@ impl Form {
                 .map(|id| (f.get(&format!("count_{id}")).trim().to_owned(), false))
                 .collect(),
             collar: f.get("collar").trim().to_owned(),
+            unit: if f.get("unit") == "lb" { WeightUnit::Lb } else { WeightUnit::Kg },
         }
     }
 
     /// The kit, or what is wrong; wrong rows are marked.
     fn kit(&mut self) -> Result<Kit, String> {
-        let mut k = Kit::default();
+        let mut k = Kit { unit: self.unit, ..Kit::default() };
         let mut wrong = None;
         for ((kind, title, _), rows) in LISTS.iter().zip(&mut self.lists) {
             let mut stock: Vec<Stock> = Vec::new();
             for row in rows.iter_mut().filter(|r| !(r.0.is_empty() && r.1.is_empty())) {
-                let size = read_number(&row.0).filter(|v| *v > 0.0 && *v <= 200.0);
+                let mass = |v: f64| if *kind == "box" { v } else { k.kg_of(v) };
+                let size = read_number(&row.0).map(mass).filter(|v| *v > 0.0 && *v <= 200.0);
                 match (size, row.1.parse::<u32>().ok().filter(|n| *n <= 500)) {
                     (Some(size), Some(count)) if !stock.iter().any(|s| s.size == size) => {
                         stock.push(Stock { size, count })
@@ -114,7 +120,7 @@ impl Form {
                         row.2 = true;
                         wrong.get_or_insert(format!(
                             "{title}: {} stands there twice. Put both counts into one row.",
-                            plain(size)
+                            k.mark(size)
                         ));
                     }
                     _ => {
@@ -144,7 +150,8 @@ impl Form {
                 }
             }
         }
-        k.collar_kg = if self.collar.is_empty() { 0.0 } else { read_number(&self.collar).unwrap_or(-1.0) };
+        k.collar_kg =
+            if self.collar.is_empty() { 0.0 } else { read_number(&self.collar).map_or(-1.0, |v| k.kg_of(v)) };
         match wrong {
             Some(w) => Err(w),
             None => k.check().map(|()| k),
@@ -153,10 +160,12 @@ impl Form {
 }
 
 fn page(frame: Frame, form: &Form, problem: String, saved: bool) -> KitPage {
+    let words = Kit { unit: form.unit, ..Kit::default() }.unit_word();
     KitPage {
         frame,
         problem,
         saved,
+        unit: words,
         lists: LISTS
             .iter()
             .zip(&form.lists)
@@ -164,6 +173,7 @@ fn page(frame: Frame, form: &Form, problem: String, saved: bool) -> KitPage {
                 let mut rows = rows.clone();
                 let free = rows.iter().filter(|r| r.0.is_empty() && r.1.is_empty()).count();
                 rows.extend((0..SPARE_ROWS.saturating_sub(free)).map(|_| Default::default()));
+                let unit = if *kind == "box" { (*unit).to_owned() } else { format!("{words}{unit}") };
                 ListView { kind, title, unit, rows }
             })
             .collect(),
@@ -229,6 +239,11 @@ mod tests {
     fn a_kit_survives_its_form_and_bad_rows_are_marked() {
         let k = Kit::usual();
         assert_eq!(Form::of(&k).kit().unwrap(), k);
+        let lb = Kit::usual_pounds();
+        let form = Form::of(&lb);
+        assert_eq!(form.lists[0][0].0, "45");
+        let again = form.clone().kit().unwrap();
+        assert_eq!((again.unit, again.mark(again.plates[5].size)), (WeightUnit::Lb, "2.5".to_owned()));
         let f = Fields::read(b"plate_size=10&plate_count=many&plate_size=5&plate_count=4&collar=0").unwrap();
         let mut form = Form::read(&f);
         assert!(form.kit().unwrap_err().starts_with("Plates: a row needs a size"));

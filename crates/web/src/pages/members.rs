@@ -9,16 +9,16 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::NaiveDate;
-use lantern_core::loads::base_for;
+use lantern_core::loads::ledger;
 use lantern_core::movement::{Found, catalogue, say::spoken};
 use lantern_core::pacing::Level;
 use lantern_core::pacing::table::{LIFTS, REP_ANCHORS};
 use lantern_core::roster::{Best, LIMITS, Max, Member, Trial};
-use lantern_core::sheet::{PercentBase, read_clock, read_number};
+use lantern_core::sheet::{read_clock, read_number};
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::say_limit;
 use lantern_store::account::Role;
-use lantern_store::{MemberId, StoreError, gym, roster};
+use lantern_store::{Connection, MemberId, StoreError, gym, kit, lifting, roster};
 use std::collections::BTreeMap;
 
 /// Empty rows below the known ones.
@@ -112,7 +112,20 @@ struct Edit {
     trials: Vec<(&'static str, &'static str, String, String)>,
     lift_names: Vec<String>,
     anchor_names: Vec<String>,
-    uses: Vec<(String, String, String, Mark)>,
+    uses: Vec<Use>,
+}
+
+/// A lift as today's numbers would use it.
+struct Use {
+    name: String,
+    words: String,
+    kg: String,
+    spread: String,
+    since: String,
+    mark: Mark,
+    old: bool,
+    /// Address of its progress; empty where nothing is known.
+    progress: String,
 }
 
 impl Edit {
@@ -151,6 +164,7 @@ impl Form {
                 ("level", m.level.word().to_owned()),
                 ("mass", number(m.body_mass_kg)),
                 ("stature", number(m.stature_cm)),
+                ("hooks", m.hooks.map(|h| h.to_string()).unwrap_or_default()),
             ]
             .into_iter()
             .collect(),
@@ -175,7 +189,7 @@ impl Form {
             (column("lift"), column("kg"), column("reps"), column("reserve"), column("lift_date"));
         let (best, best_reps, best_on) = (column("best"), column("best_reps"), column("best_date"));
         Form {
-            fields: ["name", "standard", "level", "mass", "stature"]
+            fields: ["name", "standard", "level", "mass", "stature", "hooks"]
                 .map(|n| (n, f.get(n).trim().to_owned()))
                 .into_iter()
                 .collect(),
@@ -273,6 +287,11 @@ fn check(form: &Form) -> (Member, Wrong) {
         }
         if name == "mass" { m.body_mass_kg = v } else { m.stature_cm = v }
     }
+    let hooks = text("hooks");
+    m.hooks = hooks.parse::<u32>().ok().filter(|h| (1..=60).contains(h));
+    if !hooks.is_empty() && m.hooks.is_none() {
+        wrong.fields.insert("hooks", "The hole of the hooks is a number from 1 to 60, or empty.".to_owned());
+    }
     m.limits = form.limits.iter().filter(|l| LIMITS.contains(&l.as_str())).cloned().collect();
     for (i, r) in form.lifts.iter().enumerate().filter(|(_, r)| r.iter().any(|c| !c.is_empty())) {
         match lift_row(r) {
@@ -303,7 +322,7 @@ fn edit(
     form: &Form,
     wrong: Wrong,
     top_problem: &str,
-    uses: Vec<(String, String, String, Mark)>,
+    uses: Vec<Use>,
 ) -> Edit {
     let mut lifts: Vec<([String; 5], String)> = form
         .lifts
@@ -369,6 +388,41 @@ pub async fn new(app: Data<App>, who: Who) -> Page {
     html(&page)
 }
 
+fn uses(
+    conn: &mut Connection,
+    who: &Who,
+    gym: &gym::Gym,
+    id: MemberId,
+    m: &Member,
+    today: NaiveDate,
+) -> Result<Vec<Use>, WebError> {
+    let kit = kit::find(conn, who.gym())?;
+    let logged = lifting::movements(conn, who.gym(), id)?;
+    let mark = |kg: f64| kit.mark((kg * 10.0).round() / 10.0);
+    let unit = kit.unit_word();
+    Ok(ledger(m, &gym.settings, today)
+        .into_iter()
+        .map(|r| Use {
+            name: catalogue().name(&r.lift),
+            words: r.base.words,
+            kg: format!("{} {unit}", mark(r.base.kg)),
+            spread: match r.spread {
+                Some((low, high)) if high - low > 0.05 => format!("{} to {}", mark(low), mark(high)),
+                Some((kg, _)) => mark(kg),
+                None => "unknown".to_owned(),
+            },
+            since: r.since.map(|d| d.format("%-d %b %Y").to_string()).unwrap_or_default(),
+            mark: Mark::of(r.base.provenance),
+            old: r.base.old,
+            progress: if r.known || logged.contains(&r.lift) {
+                format!("/members/{id}/lifts/{}", r.lift)
+            } else {
+                String::new()
+            },
+        })
+        .collect())
+}
+
 /// `GET /members/{id}`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
@@ -376,21 +430,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;
-        let uses = [
-            "back-squat",
-            "front-squat",
-            "deadlift",
-            "strict-press",
-            "bench-press",
-            "power-clean",
-            "power-snatch",
-        ]
-        .into_iter()
-        .map(|lift| {
-            let b = base_for(&m, lift, &PercentBase::Unsaid, &gym.settings, today);
-            (catalogue().name(lift), b.words, format!("{:.1} kg", b.kg), Mark::of(b.provenance))
-        })
-        .collect();
+        let uses = uses(conn, &who, &gym, member, &m, today)?;
         let frame = Frame::new(&who, &gym, Part::Members, &m.name);
         Ok(edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses))
     })
@@ -483,6 +523,7 @@ mod tests {
         m.unbroken.push(Best { movement: "toes-to-bar".into(), reps: 12.0, date: None });
         m.trials.push(Trial { test: "row-2000".into(), seconds: 478.0, date: None });
         m.limits.push("knee".into());
+        m.hooks = Some(9);
         let (again, wrong) = check(&Form::of(&m));
         assert!(!wrong.any());
         assert_eq!(again, m_named(&m, &again));

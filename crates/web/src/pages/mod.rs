@@ -1,13 +1,16 @@
 //! One file a task: its handlers and what its templates show.
 
 pub mod classes;
+pub mod cycles;
 pub mod floor;
 pub mod hour;
+pub mod import;
 pub mod kit;
 pub mod loads;
 pub mod log;
 pub mod members;
 pub mod pacing;
+pub mod progress;
 pub mod record;
 pub mod sheet;
 pub mod sheets;

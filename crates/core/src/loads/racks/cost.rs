@@ -121,14 +121,14 @@ impl Costs {
     /// Plate moves of a group in its order, over all sets.
     pub(super) fn moves(&self, group: &[usize]) -> u32 {
         let (Some(first), Some(last)) = (group.first(), group.last()) else { return 0 };
-        let beside: u32 = group.windows(2).map(|w| self.at(&self.beside, w[0], w[1])).sum();
+        let beside: u32 = neighbours(group).map(|(a, b)| self.at(&self.beside, a, b)).sum();
         beside + self.at(&self.next_set, *last, *first)
     }
 
     /// Turns of a round in which plates change, at most.
     pub(super) fn changes(&self, group: &[usize]) -> u32 {
         let (Some(first), Some(last)) = (group.first(), group.last()) else { return 0 };
-        let beside = group.windows(2).filter(|w| self.at(&self.changed, w[0], w[1])).count() as u32;
+        let beside = neighbours(group).filter(|(a, b)| self.at(&self.changed, *a, *b)).count() as u32;
         beside + u32::from(self.at(&self.changed_next, *last, *first))
     }
 
@@ -265,6 +265,10 @@ impl Costs {
     pub(super) fn alone(&self, groups: &[Vec<usize>]) -> u32 {
         groups.iter().map(|g| self.unattended(g)).sum()
     }
+}
+
+fn neighbours(group: &[usize]) -> impl Iterator<Item = (usize, usize)> + '_ {
+    group.iter().copied().zip(group.iter().copied().skip(1))
 }
 
 fn plural(n: u32, word: &str) -> String {

@@ -39,6 +39,7 @@ struct LiftView {
     name: String,
     when: String,
     build: String,
+    unit: &'static str,
     head: String,
     sets: Vec<(String, String, String, String)>,
     base: String,
@@ -94,17 +95,37 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
             format!("Sets {} to {}", from + 1, from + same)
         };
         let (draw, plates) = if s.bar_kg > 0.0 {
-            (stack(&s.per_side_kg), words(&s.per_side_kg))
+            (stack(&s.per_side_kg, &page.kit), words(&s.per_side_kg, &page.kit))
         } else {
             (String::new(), "each".to_owned())
         };
-        sets.push((format!("{name}, {} reps", s.reps), plain(s.load_kg), draw, plates));
+        let reps = if s.reps == 0 { "as many as possible".to_owned() } else { format!("{} reps", s.reps) };
+        let (load, plates) = if s.load_kg > 0.0 {
+            (page.kit.mark(s.load_kg), plates)
+        } else {
+            (String::new(), "own weight".to_owned())
+        };
+        sets.push((format!("{name}, {reps}"), load, draw, plates));
         from += same;
     }
-    let ramp: Vec<String> =
-        l.sets.iter().filter(|s| s.warm_up).map(|s| format!("{} × {}", plain(s.load_kg), s.reps)).collect();
+    let ramp: Vec<String> = l
+        .sets
+        .iter()
+        .filter(|s| s.warm_up)
+        .map(|s| format!("{} × {}", page.kit.mark(s.load_kg), s.reps))
+        .collect();
     let bar = l.bar_kg();
-    let bar = if bar > 0.0 { format!("{} kg bar. ", plain(bar)) } else { String::new() };
+    let unit = page.kit.unit_word();
+    let bar = if bar > 0.0 { format!("{} {unit} bar. ", page.kit.mark(bar)) } else { String::new() };
+    let tempo = l.tempo.map(|t| format!("Tempo {}: down, pause, up, pause.", t.words()));
+    let reserve = l.reserve.map(|r| format!("Leave {r} reps in reserve."));
+    let heavy = lift.heavy.as_ref().map(|h| {
+        format!(
+            "To a {}RM in {}: go by the reps that are left, and stop with none.",
+            h.build.reps,
+            clock(f64::from(h.window_s))
+        )
+    });
     LiftView {
         name: lantern_core::movement::catalogue().name(&l.lift),
         when,
@@ -114,9 +135,14 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
             .every_s
             .map_or_else(|| "sets".to_owned(), |e| format!("every {}", clock(f64::from(e)))),
         sets,
-        base: format!("100 % is {:.1} kg: {}", l.base.kg, l.base.words),
+        unit,
+        base: if l.loadable() {
+            format!("100 % is {} {unit}: {}", page.kit.mark((l.base.kg * 10.0).round() / 10.0), l.base.words)
+        } else {
+            "With your own weight".to_owned()
+        },
         mark: Mark::of(l.base.provenance),
-        says: l.reasons.clone(),
+        says: [heavy, tempo, reserve].into_iter().flatten().chain(l.reasons.iter().cloned()).collect(),
     }
 }
 

@@ -8,7 +8,6 @@ use crate::pages::id;
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
-use lantern_core::units::plain;
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
 
@@ -39,10 +38,15 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
                 let i = page.plan.members.iter().position(|m| m.id == b.member.to_string());
                 let loads =
                     page.plan.strength.iter().flat_map(|s| &s.lifts).filter_map(|l| l.of(i?)).map(|l| {
-                        let kg: Vec<String> = l.working().map(|s| plain(s.load_kg)).collect();
+                        let unit = page.kit.unit_word();
+                        let kg: Vec<String> = l
+                            .working()
+                            .filter(|s| s.load_kg > 0.0)
+                            .map(|s| page.kit.mark(s.load_kg))
+                            .collect();
                         match (kg.first(), kg.last()) {
-                            (Some(a), Some(b)) if a != b => format!("{a} to {b} kg"),
-                            (Some(a), _) => format!("{a} kg"),
+                            (Some(a), Some(b)) if a != b => format!("{a} to {b} {unit}"),
+                            (Some(a), _) => format!("{a} {unit}"),
                             _ => String::new(),
                         }
                     });
