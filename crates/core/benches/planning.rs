@@ -3,12 +3,12 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lantern_core::kit::Kit;
-use lantern_core::loads::Bars;
+use lantern_core::loads::{Bars, Floor, Lifter, MemberLift, prescribe, racks};
 use lantern_core::pacing::{
     Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table,
     tasks_for,
 };
-use lantern_core::roster::{Ability, Member, ability};
+use lantern_core::roster::{Ability, Max, Member, ability};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::stimulus::infer;
@@ -101,5 +101,42 @@ fn search(c: &mut Criterion) {
     c.bench_function("a sheet of 5,000 lines", |b| b.iter(|| black_box(read(&many))));
 }
 
-criterion_group!(benches, bare_loop, simulation, class_of_twenty, search);
+/// 24 members of a back squat at 8 racks with 6 climbing sets, by what is known of them.
+fn racking(c: &mut Criterion) {
+    let kit = Kit::usual();
+    let bars = Bars::of(&kit);
+    let day = "2026-11-24".parse().unwrap();
+    let sets =
+        read("# strength\nback squat 6 x 2 @ 70-85%, every 2:30, build").sheet.blocks[0].lifts[0].clone();
+    let members: Vec<Member> = (0..24u32)
+        .map(|i| {
+            let standard = if i % 3 == 0 { Standard::Lighter } else { Standard::Heavier };
+            let mut m = Member::unknown(&format!("m{i}"), standard, Level::Regular);
+            m.sessions_logged = Some(if i % 7 == 0 { 3 } else { 50 });
+            let kg = 60.0 + f64::from((i * 37) % 97);
+            m.maxes.push(Max { lift: "back-squat".into(), kg, reps: 1, reserve: 0, date: Some(day) });
+            m
+        })
+        .collect();
+    let lifts: Vec<MemberLift> = members
+        .iter()
+        .map(|m| prescribe(m, &sets, &kit, &bars, &Settings::default(), day).unwrap())
+        .collect();
+    let lifters: Vec<Lifter> =
+        members.iter().zip(&lifts).enumerate().map(|(i, (m, l))| Lifter::of(i, m, l, true)).collect();
+    let floor = Floor { racks: 8, per_rack: 3, kit: &kit, clock: Some((150.0, 14.0)) };
+    c.bench_function("24 members at 8 racks, 6 sets", |b| b.iter(|| black_box(racks(&lifters, floor, &[]))));
+    c.bench_function("weights of 24 members", |b| {
+        b.iter(|| {
+            let all: Vec<MemberLift> = members
+                .iter()
+                .filter_map(|m| prescribe(m, &sets, &kit, &bars, &Settings::default(), day))
+                .collect();
+            black_box(all)
+        });
+    });
+    c.bench_function("every weight of three bars", |b| b.iter(|| black_box(Bars::of(&kit))));
+}
+
+criterion_group!(benches, bare_loop, simulation, class_of_twenty, search, racking);
 criterion_main!(benches);

@@ -313,7 +313,7 @@ fn racks_keep_to_one_bar_and_like_loads() {
     let all: Vec<Lifter> =
         men.iter().chain(&women).enumerate().map(|(i, l)| Lifter::of(i, &who, l, true)).collect();
     let kit = Kit::usual();
-    let floor = |racks, per_rack| Floor { racks, per_rack, kit: &kit };
+    let floor = |racks, per_rack| Floor { racks, per_rack, kit: &kit, clock: None };
     let p = racks(&all, floor(5, 2), &[]);
     let groups: Vec<Vec<usize>> = p.racks.iter().map(|r| r.members.clone()).collect();
     // bars of 15 kg apart from those of 20; 80 with 85, 115 with 120

@@ -100,7 +100,7 @@ pub(super) fn log_lifts(
                     log(conn, gym, class, &LiftedSet { place, movement, went: *went })?;
                 }
                 let kept = n + NOT_KEPT < l.members.len();
-                if let (true, Some((best, false))) = (kept, new_base(l, m, &sets, date)) {
+                if let (true, Some((best, false))) = (kept, new_base(l, *i, m, &sets, date)) {
                     roster::add_maxes(conn, gym, member, &[best])?;
                 }
             }

@@ -3,6 +3,7 @@
 
 use crate::driver::Browser;
 use crate::hall::Hall;
+use crate::page::text;
 use fantoccini::Locator;
 
 const SHEET: &str = "title: Legible Day\nintent: steady\n# strength\nfront squat 5 x 3 @ 78-82%, every 2:30\n# workout \"Legible\" cap 14:00\n3 rounds for time\n30 double-unders\n12 power claens 50/35 kg\n400 m run\nstray words of a coach";
@@ -56,8 +57,7 @@ async fn a_class_is_planned_without_script() {
         .await
         .unwrap();
     c.find(Locator::Css("button[formaction$='/sheet/check']")).await.unwrap().click().await.unwrap();
-    let problems =
-        c.wait().for_element(Locator::Css("#problems .hl-note")).await.unwrap().text().await.unwrap();
+    let problems = text(c, "#problems .hl-note").await;
     assert!(problems.contains("burpes"), "{problems}");
     c.find(Locator::Css("#problems button")).await.unwrap().click().await.unwrap();
     c.wait().for_element(Locator::Id("save")).await.unwrap();

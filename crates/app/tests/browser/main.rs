@@ -4,4 +4,6 @@
 mod driver;
 mod hall;
 mod legible;
+mod page;
 mod story;
+mod strength;

@@ -2,37 +2,11 @@
 
 use crate::driver::Browser;
 use crate::hall::Hall;
+use crate::page::{click, text, until};
 use fantoccini::{Client, Locator};
 use std::time::Duration;
 
 const SHEET: &str = "Lantern Steps\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\n\n# workout \"Lantern Steps\" cap 14:00 target 8:00-12:00\n3 rounds for time\n12 toes-to-bar\n12 power claens 50/35 kg\n400 m run\n";
-
-async fn text(c: &Client, css: &str) -> String {
-    c.wait().for_element(Locator::Css(css)).await.unwrap_or_else(|_| panic!("no {css}")).text().await.unwrap()
-}
-
-async fn click(c: &Client, css: &str) {
-    c.wait()
-        .for_element(Locator::Css(css))
-        .await
-        .unwrap_or_else(|_| panic!("no {css}"))
-        .click()
-        .await
-        .unwrap();
-}
-
-/// Waits until a text appears somewhere in an element.
-async fn until(c: &Client, css: &str, wanted: &str) {
-    for _ in 0..100 {
-        if let Ok(e) = c.find(Locator::Css(css)).await
-            && e.text().await.is_ok_and(|t| t.contains(wanted))
-        {
-            return;
-        }
-        tokio::time::sleep(Duration::from_millis(100)).await;
-    }
-    panic!("“{wanted}” never stood in {css}: {}", text(c, css).await);
-}
 
 #[tokio::test]
 async fn a_coach_plans_runs_and_logs_a_class() {

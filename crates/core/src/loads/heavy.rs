@@ -1,14 +1,15 @@
 //! A rep maximum of the day: the sets that fit the window, their weights, and after each logged set what comes next.
 
 use super::base::{Base, base_for};
+use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
-use super::prescribe::{Bars, MemberLift, of_loaded};
+use super::prescribe::{Bars, MemberLift, of_loaded, prescribe};
 use super::time::{Turns, rest_after, set_time};
-use crate::kit::{Loadable, Loaded};
+use crate::kit::{Kit, Loadable, Loaded};
 use crate::pacing::Level;
 use crate::roster::{Max, Member};
 use crate::settings::Settings;
-use crate::sheet::{Build, PercentBase};
+use crate::sheet::{Build, LiftSets, PercentBase};
 use crate::units::Provenance;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
@@ -21,6 +22,8 @@ const BEYOND: f64 = 1.025;
 const FEWEST: usize = 3;
 /// Most sets of a build.
 const MOST: usize = 12;
+/// Fewest reps of a replacement's sets (own): it is not there to be heavy.
+const LEAST_INSTEAD: u32 = 5;
 /// Misses that end the lift.
 const MOST_MISSES: usize = 2;
 /// Rep maxima above this are kept as results and are no base of percentages.
@@ -100,11 +103,23 @@ pub fn plan_heavy(
     member: &Member,
     build: &Build,
     sets: usize,
+    kit: &Kit,
     bars: &Bars,
     settings: &Settings,
     today: NaiveDate,
 ) -> Option<MemberLift> {
     let lift = build.movement.id()?;
+    if lift_for(member, lift, kit).lift != lift {
+        // no maximum of a replacement: sets that get heavier, by feel
+        let by_feel = LiftSets {
+            add_weight: true,
+            ..LiftSets::of(build.movement.clone(), vec![build.reps.max(LEAST_INSTEAD); FEWEST], build.line)
+        };
+        let mut out = prescribe(member, &by_feel, kit, bars, settings, today)?;
+        out.reasons
+            .push("No maximum: sets that get heavier, with 3 reps left at first and 1 at last.".to_owned());
+        return Some(out);
+    }
     let base = base_for(member, lift, &PercentBase::RepMax(build.reps), settings, today);
     let mut out = MemberLift {
         lift: lift.to_owned(),

@@ -56,7 +56,7 @@ fn six_sets_of_five_fit_into_fifteen_minutes_alone_and_four_for_three_at_a_rack(
 
 fn planned(m: &Member, reps: u32, sets: usize) -> MemberLift {
     let kit = Kit::usual();
-    plan_heavy(m, &build(reps), sets, &Bars::of(&kit), &Settings::default(), day()).unwrap()
+    plan_heavy(m, &build(reps), sets, &kit, &Bars::of(&kit), &Settings::default(), day()).unwrap()
 }
 
 fn with_five(kg: f64) -> Member {
@@ -75,6 +75,16 @@ fn the_weights_climb_to_the_expected_maximum() {
     let nine = planned(&with_five(120.0), 5, 9);
     // beyond it 2.5 % each: 123, 126.1
     assert_eq!(nine.sets.iter().skip(6).map(|s| s.load_kg).collect::<Vec<_>>(), vec![120.0, 122.5, 125.0]);
+}
+
+#[test]
+fn a_limit_has_no_maximum_of_its_replacement() {
+    let mut m = with_five(120.0);
+    m.limits = vec!["knee".into()];
+    let l = planned(&m, 3, 6);
+    assert_ne!(l.lift, "back-squat");
+    assert_eq!(l.working().map(|s| s.reps).collect::<Vec<_>>(), vec![5; 3]);
+    assert!(l.reasons.iter().any(|r| r.contains("No maximum")), "{:?}", l.reasons);
 }
 
 #[test]

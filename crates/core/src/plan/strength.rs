@@ -244,6 +244,7 @@ fn share_racks(
     members: &[(usize, MemberLift)],
     fit: Fit,
     most: u32,
+    clock: Option<(f64, f64)>,
 ) -> RackPlan {
     let from_rack = catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack"));
     // replacements off the bar need no rack
@@ -256,7 +257,7 @@ fn share_racks(
         .into_iter()
         .filter_map(|(id, rack)| Some((day.members.iter().position(|m| m.id == id)?, rack)))
         .collect();
-    let floor = Floor { racks: rack_count(day, fit), per_rack: most.max(1), kit: day.kit };
+    let floor = Floor { racks: rack_count(day, fit), per_rack: most.max(1), kit: day.kit, clock };
     racks(&lifters, floor, &moved)
 }
 
@@ -280,9 +281,11 @@ fn plan_lift(day: &Day, at: (usize, usize), sets: &LiftSets, fit: Fit, cycle: Op
     put_on(day, at.0, &mut members);
     let id = sets.movement.id().unwrap_or("").to_owned();
     // a clock that leaves time for two turns wants two at a rack, where there are racks enough
-    let turn = set_time(&id, sets.most_reps(), sets.tempo) + 25.0;
+    let set_s = set_time(&id, sets.most_reps(), sets.tempo);
+    let turn = Turns { members: 1, set_s, changes: 1 }.turn_s();
     let by_clock = sets.every_s.map_or(u32::MAX, |e| (f64::from(e) / turn).floor().max(1.0) as u32);
-    let racks = share_racks(day, at, &id, &members, fit, day.settings.per_rack.min(by_clock));
+    let clock = sets.every_s.map(|e| (f64::from(e), set_s));
+    let racks = share_racks(day, at, &id, &members, fit, day.settings.per_rack.min(by_clock), clock);
     let mut out = LiftPlan {
         sets,
         heavy: None,
@@ -344,11 +347,11 @@ fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle:
         .members
         .iter()
         .enumerate()
-        .filter_map(|(i, m)| Some((i, plan_heavy(m, build, fit, day.bars, day.settings, day.date)?)))
+        .filter_map(|(i, m)| Some((i, plan_heavy(m, build, fit, day.kit, day.bars, day.settings, day.date)?)))
         .collect();
     put_on(day, at.0, &mut members);
     let sets = members.iter().map(|(_, l)| l.sets.len()).max().unwrap_or(fit);
-    let racks = share_racks(day, at, &id, &members, Fit::AsWritten, most);
+    let racks = share_racks(day, at, &id, &members, Fit::AsWritten, most, None);
     let sets = LiftSets {
         by_cycle: cycle.is_some(),
         ..LiftSets::of(build.movement.clone(), vec![build.reps; sets], build.line)

@@ -43,7 +43,7 @@ pub fn lifter_state(
     let lift = plan.of(member)?;
     let number = done.len() as u32 + 1;
     let state = |next, why: String| LifterState { member, done: done.to_vec(), number, next, why };
-    let Some(heavy) = &plan.heavy else {
+    let Some(heavy) = plan.heavy.as_ref().filter(|_| lift.lift == plan.id()) else {
         return Some(match lift.working().nth(done.len()) {
             Some(s) => state(Some(s.clone()), String::new()),
             None => state(None, "All sets are done.".to_owned()),
@@ -112,8 +112,17 @@ fn plates_of(plan: &LiftPlan, l: &LifterState, n: usize, bars: &Bars) -> Option<
 }
 
 /// What a member's attempts at the day's maximum are worth as a base, and whether it is kept already.
-pub fn new_base(plan: &LiftPlan, member: &Member, done: &[Attempt], date: NaiveDate) -> Option<(Max, bool)> {
+///
+/// `position`: the member's in the class; a replacement's sets are no maximum of the lift.
+pub fn new_base(
+    plan: &LiftPlan,
+    position: usize,
+    member: &Member,
+    done: &[Attempt],
+    date: NaiveDate,
+) -> Option<(Max, bool)> {
     plan.heavy.as_ref()?;
+    plan.of(position).filter(|l| l.lift == plan.id())?;
     let best = best_of_day(plan.id(), done, date)?;
     let kept = member.maxes.iter().any(|m| {
         m.lift == best.lift && m.date == best.date && m.reps == best.reps && (m.kg - best.kg).abs() < 0.01
@@ -191,10 +200,10 @@ mod tests {
         }
         let s = lifter_state(lift, 0, m, &bars, &done).unwrap();
         assert!(s.next.is_none() && s.why.contains("day's best"), "{s:?}");
-        let (best, kept) = new_base(lift, m, &done, c.date).unwrap();
+        let (best, kept) = new_base(lift, 0, m, &done, c.date).unwrap();
         assert_eq!((best.kg, best.reps, best.reserve, kept), (done.last().unwrap().kg, 5, 0, false));
         let mut known = m.clone();
         known.maxes.push(best.clone());
-        assert!(new_base(lift, &known, &done, c.date).unwrap().1);
+        assert!(new_base(lift, 0, &known, &done, c.date).unwrap().1);
     }
 }

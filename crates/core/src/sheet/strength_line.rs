@@ -15,7 +15,7 @@ pattern!(
 );
 pattern!(
     PERCENT,
-    r"(?:@|\bat\b)?\s*(?P<list>\d{1,4}(?:[.,]\d)?\s*%?(?:\s*-\s*\d{1,4}(?:[.,]\d)?\s*%?)*)\s*%(?:\s*of\s+(?:the\s+|your\s+)?(?P<of>1\s?rm|\d+\s?rm|training max|tm|max|[a-z][a-z -]*))?"
+    r"(?:@|\bat\b)?\s*(?P<list>\d{1,4}(?:[.,]\d)?\s*%?(?:(?:\s*-\s*|,\s+|\s*/\s*)\d{1,4}(?:[.,]\d)?\s*%?)*)\s*%(?:\s*of\s+(?:the\s+|your\s+)?(?P<of>1\s?rm|\d+\s?rm|training max|tm|max|[a-z][a-z -]*))?"
 );
 pattern!(
     WEIGHT,
@@ -237,8 +237,12 @@ pub(super) fn add_to(
 fn read_percent(line: &Line, c: &regex::Captures<'_>, sets: &mut LiftSets, problems: &mut Vec<Problem>) {
     let at = place(c);
     let list = group(c, "list").unwrap_or("");
-    let mut values: Vec<f64> =
-        list.split('-').filter_map(|v| read_number(v.trim().trim_end_matches('%'))).collect();
+    // 75, 78, 82 % and 75/78/82 % are one for each set; a comma without a space is a decimal one
+    let mut values: Vec<f64> = list
+        .replace(", ", "/")
+        .split(['-', '/'])
+        .filter_map(|v| read_number(v.trim().trim_end_matches('%')))
+        .collect();
     let of = group(c, "of").map_or(PercentBase::Unsaid, percent_base);
     if let Some(v) = values.iter().find(|v| **v > 110.0) {
         let message = format!("{v} % is more than anybody lifts. Write at most 110 %.");
@@ -250,7 +254,7 @@ fn read_percent(line: &Line, c: &regex::Captures<'_>, sets: &mut LiftSets, probl
         problems.push(problem(line, at.start, at.end, Severity::Error, message));
         return;
     }
-    let band = values.len() == 2 && sets.reps.len() != 2;
+    let band = values.len() == 2 && sets.reps.len() != 2 && list.contains('-');
     if band && values.first() > values.last() {
         values.reverse();
         let message = "The band runs from high to low. I read it the right way round.".to_owned();

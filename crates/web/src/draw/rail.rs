@@ -74,11 +74,12 @@ fn small(plan: &ClassPlan, slot: &Slot) -> String {
         plan.strength.iter().filter(|s| Some(s.block) == slot.block).flat_map(|s| &s.lifts).map(|l| {
             let id = l.sets.movement.id().unwrap_or("");
             let name = lantern_core::movement::catalogue().name(id);
-            let reps = l.sets.reps.first().copied().unwrap_or(0);
-            if l.sets.reps.iter().all(|r| *r == reps) {
-                format!("{name}, {} × {reps}", l.sets.reps.len())
-            } else {
-                name
+            let (n, reps) = (l.sets.reps.len(), l.sets.most_reps());
+            match (&l.heavy, reps) {
+                (Some(h), _) => format!("{name}, to a {}RM", h.build.reps),
+                (None, 0) => format!("{name}, {n} × max"),
+                (None, _) if l.sets.even() => format!("{name}, {n} × {reps}"),
+                (None, _) => name,
             }
         })
     };

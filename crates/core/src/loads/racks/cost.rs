@@ -1,14 +1,18 @@
 //! What a group at a rack costs: plates that go on or off from lifter to lifter and from set to set; what it needs.
 
-use super::{HOOKS_APART, Lifter};
+use super::{Floor, HOOKS_APART, Lifter};
 use crate::kit::Kit;
 use crate::loads::change::plate_moves;
+use crate::loads::time::Turns;
 use crate::units::{KG_PER_LB, plain};
 
 /// Changing the bar itself counts as so many moves, beside all its plates.
 const BAR_MOVES: u32 = 2;
 /// A want that the gym cannot meet outweighs any number of moves.
 const UNMET: u32 = 100_000;
+/// A member over what a rack should have, and a second over what the clock gives, outweigh moves too, but not a want.
+const OVER_MEMBER: u32 = 5_000;
+const OVER_SECOND: u32 = 200;
 /// Groups up to this size are put in order by trying all orders.
 const ALL_ORDERS: usize = 5;
 
@@ -42,10 +46,13 @@ pub(super) struct Costs {
     newer: Vec<bool>,
     experienced: Vec<bool>,
     pounds: bool,
+    per_rack: usize,
+    clock: Option<(f64, f64)>,
 }
 
 impl Costs {
-    pub(super) fn of(lifters: &[Lifter], kit: &Kit) -> Costs {
+    pub(super) fn of(lifters: &[Lifter], floor: Floor) -> Costs {
+        let kit: &Kit = floor.kit;
         let n = lifters.len();
         let sets: Vec<Vec<(f64, &[f64])>> = lifters
             .iter()
@@ -95,6 +102,8 @@ impl Costs {
             newer: lifters.iter().map(|l| l.newer).collect(),
             experienced: lifters.iter().map(|l| l.experienced).collect(),
             pounds: kit.pounds(),
+            per_rack: floor.per_rack.max(1) as usize,
+            clock: floor.clock,
         };
         for i in 0..n {
             for j in 0..n {
@@ -188,12 +197,28 @@ impl Costs {
     }
 
     /// Hooks that are too far apart in a group, as a cost.
-    pub(super) fn hooks_apart(&self, group: &[usize]) -> u32 {
+    fn hooks_apart(&self, group: &[usize]) -> u32 {
         let set: Vec<u32> = group.iter().filter_map(|i| *self.hooks.get(*i)?).collect();
         match (set.iter().min(), set.iter().max()) {
             (Some(low), Some(high)) if high - low > HOOKS_APART => UNMET,
             _ => 0,
         }
+    }
+
+    /// What a group is over: members at the rack, seconds of a round on the clock.
+    fn over(&self, group: &[usize]) -> u32 {
+        let members = group.len().saturating_sub(self.per_rack) as u32;
+        let seconds = self.clock.map_or(0.0, |(every, set_s)| {
+            let changes = self.changes(group);
+            let round = Turns { members: group.len() as u32, set_s, changes }.round_s();
+            (round - every - 0.5).max(0.0)
+        });
+        members * OVER_MEMBER + seconds.ceil() as u32 * OVER_SECOND
+    }
+
+    /// What a group alone is judged by beside its moves.
+    pub(super) fn alone_unmet(&self, group: &[usize]) -> u32 {
+        self.hooks_apart(group) + self.over(group)
     }
 
     /// Bars and plates wanted at once beyond what is there: (bar or plate, kg, missing).
@@ -220,7 +245,7 @@ impl Costs {
     /// Wants that are not met, as a cost of all groups together.
     pub(super) fn unmet(&self, groups: &[Vec<usize>]) -> u32 {
         let missing: u32 = self.missing(groups).iter().map(|m| m.2).sum();
-        missing.saturating_mul(UNMET) + groups.iter().map(|g| self.hooks_apart(g)).sum::<u32>()
+        missing.saturating_mul(UNMET) + groups.iter().map(|g| self.alone_unmet(g)).sum::<u32>()
     }
 
     /// Moves and unmet wants of all groups.

@@ -51,6 +51,8 @@ pub struct Floor<'a> {
     pub per_rack: u32,
     /// Bars and plates.
     pub kit: &'a Kit,
+    /// Seconds from one set's start to the next on a clock, and of one set.
+    pub clock: Option<(f64, f64)>,
 }
 
 /// One rack's group, in lifting order.
@@ -101,7 +103,7 @@ pub fn racks(lifters: &[Lifter], floor: Floor, moved: &[(usize, usize)]) -> Rack
     }
     let at_hand = floor.racks.max(1) as usize;
     let most = (floor.per_rack.max(1) as usize).max(n.div_ceil(at_hand));
-    let costs = Costs::of(lifters, floor.kit);
+    let costs = Costs::of(lifters, floor);
     let mut groups = search::best(&costs, at_hand.min(n), most);
     search::beside_experienced(&costs, &mut groups, BESIDE_MOVES);
     // lightest first: the order in which a coach walks past

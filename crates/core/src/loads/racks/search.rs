@@ -171,7 +171,7 @@ fn consecutive(known: &mut Known, sorted: &[usize], racks: usize, most: usize) -
     for i in 1..=n {
         for from in i.saturating_sub(most)..i {
             let g = group(from, i);
-            let cost = known.moves(g).saturating_add(known.costs.hooks_apart(g));
+            let cost = known.moves(g).saturating_add(known.costs.alone_unmet(g));
             for r in 1..=racks {
                 let before = cheapest.get(from).and_then(|row| row.get(r - 1)).map_or(u32::MAX, |c| c.0);
                 let with = before.saturating_add(cost);

@@ -51,7 +51,7 @@ fn lifters(lifts: &[MemberLift]) -> Vec<Lifter<'_>> {
 }
 
 fn floor(kit: &Kit, racks: u32, per_rack: u32) -> Floor<'_> {
-    Floor { racks, per_rack, kit }
+    Floor { racks, per_rack, kit, clock: None }
 }
 
 /// All ways to part `n` lifters over racks, each group in all its orders: slow and plain.
@@ -209,6 +209,23 @@ fn a_member_moved_by_hand_stays_there_and_the_sums_follow() {
 }
 
 #[test]
+fn as_few_racks_as_can_be_go_over_the_clock() {
+    let kit = plenty();
+    // 16 on 5 racks: one of four and four of three, not four of four
+    let loads: Vec<f64> = (0..16).map(|i| 60.0 + 2.5 * f64::from(i)).collect();
+    let lifts: Vec<MemberLift> = loads.iter().map(|kg| lift(&kit, 20.0, &[*kg; 4])).collect();
+    let on_clock = Floor { clock: Some((150.0, 20.0)), ..floor(&kit, 5, 3) };
+    let mut sizes: Vec<usize> =
+        racks(&lifters(&lifts), on_clock, &[]).racks.iter().map(|r| r.members.len()).collect();
+    sizes.sort_unstable();
+    assert_eq!(sizes, vec![3, 3, 3, 3, 4]);
+    let mut sizes: Vec<usize> =
+        racks(&lifters(&lifts), floor(&kit, 5, 3), &[]).racks.iter().map(|r| r.members.len()).collect();
+    sizes.sort_unstable();
+    assert_eq!(sizes, vec![3, 3, 3, 3, 4], "without a clock too: nobody waits longer than needed");
+}
+
+#[test]
 fn nobody_needs_no_rack() {
     assert_eq!(racks(&[], floor(&plenty(), 4, 3), &[]), RackPlan::default());
 }
@@ -239,7 +256,7 @@ proptest! {
         let kit = plenty();
         let lifts: Vec<MemberLift> = loads.iter().map(|l| lift(&kit, 20.0, &[f64::from(2 * l) + 20.0; 4])).collect();
         let who = lifters(&lifts);
-        let costs = cost::Costs::of(&who, &kit);
+        let costs = cost::Costs::of(&who, floor(&kit, 3, 3));
         let groups = search::improved(&costs, 3, 3);
         let found: u32 = groups.iter().map(|g| costs.moves(g)).sum();
         let best = brute(&lifts, 3, 3);

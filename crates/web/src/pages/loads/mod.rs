@@ -117,10 +117,10 @@ pub async fn bases(app: Data<App>, change: Change, path: Path<String>) -> Page {
         let lifted = lifting::list(conn, gym, class)?;
         let plan = page.plan.strength.iter().find(|s| s.block == block).and_then(|s| s.lifts.get(lift));
         let plan = plan.ok_or(WebError::NoPage)?;
-        for m in page.plan.members.iter().filter(|m| chosen.contains(&m.id)) {
+        for (i, m) in page.plan.members.iter().enumerate().filter(|(_, m)| chosen.contains(&m.id)) {
             let done = view::attempts(&lifted, block, lift, &m.id);
             if let (Some((best, false)), Ok(who)) =
-                (new_base(plan, m, &done, page.class.starts_at.date()), m.id.parse::<MemberId>())
+                (new_base(plan, i, m, &done, page.class.starts_at.date()), m.id.parse::<MemberId>())
             {
                 roster::add_maxes(conn, gym, who, &[best])?;
             }

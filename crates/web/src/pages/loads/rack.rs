@@ -103,7 +103,9 @@ fn turn(page: &ClassPage, lift: &LiftPlan, state: &RackState) -> Option<Turn> {
     let s: &SetLoad = l.next.as_ref()?;
     let side = |plates: &[f64]| plates.iter().map(|p| page.kit.mark(*p)).collect::<Vec<_>>().join(" + ");
     let (off, on) = &state.change;
+    let begun = state.lifters.iter().any(|l| !l.done.is_empty());
     let change = match (off.is_empty(), on.is_empty()) {
+        (true, true) if begun => "the bar stays as it is".to_owned(),
         (true, true) => String::new(),
         (true, false) => format!("each side put {} on", side(on)),
         (false, true) => format!("each side take {} off", side(off)),

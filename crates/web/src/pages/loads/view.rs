@@ -27,6 +27,8 @@ pub(super) struct Lift {
     pub moves: String,
     /// Somebody lifted it before.
     pub before: bool,
+    /// Somebody builds up to the work.
+    pub ramp: bool,
     /// The day's maxima, for a build.
     pub heavy: Option<Heavy>,
     pub can_move: bool,
@@ -217,10 +219,7 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
     let done = attempts(h.lifted, h.block, h.position, &m.id).len();
     let all = l.working().count();
     let racks = h.page.kit.count("rack").max(h.lift.racks.racks.len() as u32) as usize;
-    let mut says: Vec<String> = l.reasons.iter().chain(&l.open).cloned().collect();
-    if let Some(t) = l.tempo.filter(|t| Some(*t) != h.lift.sets.tempo) {
-        says.push(format!("Tempo {}.", t.words()));
-    }
+    let says: Vec<String> = l.reasons.iter().chain(&l.open).cloned().collect();
     Some(Row {
         id: m.id.clone(),
         name: m.name.clone(),
@@ -265,14 +264,19 @@ fn racks(h: &Here) -> Vec<Rack> {
         .enumerate()
         .map(|(n, r)| {
             let rows: Vec<Row> = r.members.iter().filter_map(|i| row(h, *i, Some(n))).collect();
-            let bar = r.members.first().and_then(|i| h.lift.of(*i)).map_or(0.0, MemberLift::bar_kg);
+            let mut bars: Vec<String> = r
+                .members
+                .iter()
+                .filter_map(|i| h.lift.of(*i))
+                .map(|l| h.page.kit.mark(MemberLift::bar_kg(l)))
+                .collect();
+            bars.dedup();
             let says = if rows.is_empty() {
                 vec!["free".to_owned()]
             } else {
                 vec![
-                    format!("{} {} bar", h.page.kit.mark(bar), h.page.kit.unit_word()),
+                    format!("{} {} bar, {} moved", bars.join(" and "), h.page.kit.unit_word(), r.moves),
                     format!("{} × {} = {}", rows.len(), clock(turn), clock(turn * rows.len() as f64)),
-                    format!("{} plates moved", r.moves),
                 ]
             };
             rack(Some(n), format!("Rack {}", n + 1), says, rows)
@@ -307,7 +311,7 @@ fn heavy(h: &Here) -> Option<Heavy> {
                 return None;
             }
             let state = lifter_state(h.lift, *i, m, &bars, &done)?;
-            let best = new_base(h.lift, m, &done, date);
+            let best = new_base(h.lift, *i, m, &done, date);
             Some(HeavyRow {
                 id: m.id.clone(),
                 name: m.name.clone(),
@@ -413,6 +417,7 @@ pub(super) fn lift(
             .collect(),
         fit: if s.fit == Fit::AsWritten || position > 0 { String::new() } else { s.fit.says() },
         columns: column_names(&h.at, lift),
+        ramp: racks.iter().flat_map(|r| &r.rows).any(|r| !r.ramp.is_empty()),
         before: racks.iter().flat_map(|r| &r.rows).any(|r| !r.before.is_empty()),
         can_move: lift.racks.racks.len() > 1 || page.kit.count("rack") > 1,
         racks,
