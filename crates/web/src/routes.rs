@@ -62,6 +62,7 @@ pub fn routes(c: &mut ServiceConfig) {
         // floor
         .route("/classes/{id}/floor", get().to(floor::cards::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
+        .route("/classes/{id}/wall/racks", get().to(floor::racks::show))
         .route("/classes/{id}/clock", post().to(floor::wall::clock))
         .route("/card/{token}", get().to(floor::card::show))
         // logbook and record

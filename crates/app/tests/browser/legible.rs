@@ -21,9 +21,23 @@ async fn every_page_can_be_read() {
             .map(class)
             .to_vec();
     pages.push(format!("{}?why={}", class("versions"), hall.members[0]));
-    pages.extend(["/classes", "/classes/new", "/record", "/members", "/kit"].map(str::to_owned));
+    pages.extend(
+        [
+            "/classes",
+            "/classes/new",
+            "/record",
+            "/members",
+            "/members/import",
+            "/kit",
+            "/cycles",
+            "/cycles/new",
+        ]
+        .map(str::to_owned),
+    );
     pages.push(format!("/members/{}", hall.members[0]));
+    pages.push(format!("/members/{}/lifts/front-squat", hall.members[0]));
     pages.push(class("bookings"));
+    pages.push(class("rack/1"));
     pages.push(hall.card());
     let mut wrong = Vec::new();
     for (width, height) in [(1280, 800), (390, 844)] {

@@ -60,7 +60,7 @@ async fn a_rep_maximum_day_goes_from_the_first_set_to_the_new_base() {
     // nothing is a base before the coach says so
     c.goto(&loads).await.unwrap();
     until(c, "#bases", "tested 3RM").await;
-    until(c, "#bases", "the day’s best").await;
+    until(c, "#bases", "the day's best").await;
     click(c, "#keep").await;
     until(c, "#bases", "kept").await;
 
@@ -94,4 +94,16 @@ async fn a_member_is_moved_to_another_rack_by_keyboard_and_back() {
     c.find(Locator::Css("body")).await.unwrap().send_keys("u").await.unwrap();
     until(c, "main", "0 plate moves in all").await;
     assert!(c.find(Locator::Css(&together)).await.is_err(), "back");
+
+    // the same by dragging the row onto the other rack
+    let drag = format!(
+        "const row = document.querySelector(\"tr[data-member='{alva}']\");
+         const to = document.querySelector(\"tr[data-member='{bruno}']\").closest('tbody');
+         const data = new DataTransfer();
+         const send = (el, kind) => el.dispatchEvent(new DragEvent(kind, {{bubbles: true, cancelable: true, dataTransfer: data}}));
+         send(row, 'dragstart'); send(to.rows[0], 'dragover'); send(to.rows[0], 'drop'); send(row, 'dragend');
+         return row.draggable;"
+    );
+    assert_eq!(c.execute(&drag, vec![]).await.unwrap(), true);
+    c.wait().for_element(Locator::Css(&together)).await.unwrap();
 }

@@ -62,7 +62,9 @@ impl Counts<'_> {
         let top = |l: &crate::sheet::LiftSets| {
             l.percent.as_ref().and_then(|p| p.values.iter().copied().max_by(f64::total_cmp))
         };
-        self.block.lifts.iter().filter_map(top).fold(0.0, f64::max)
+        // a maximum of the day is all there is
+        let build = if self.block.builds.is_empty() { 0.0 } else { 100.0 };
+        self.block.lifts.iter().filter_map(top).fold(build, f64::max)
     }
 
     /// The figure of a metric, where the sheet says it.
@@ -104,6 +106,8 @@ fn movements(block: &Block) -> Vec<&str> {
         .lifts
         .iter()
         .filter_map(|l| l.movement.id())
+        .chain(block.lifts.iter().flat_map(|l| &l.chain).map(|(id, _)| id.as_str()))
+        .chain(block.builds.iter().filter_map(|b| b.movement.id()))
         .chain(block.moves().filter_map(|m| m.movement.id()))
         .collect()
 }
@@ -126,13 +130,15 @@ pub fn notes(blocks: &[Block], class: &[&Member]) -> Vec<Note> {
                 .map(crate::movement::say::spoken)
                 .collect();
             let because = crossed(c, &counts);
-            let spotting = c.tag == "spotting" && !because.is_empty() && !block.lifts.is_empty();
+            let lifted = !block.lifts.is_empty() || !block.builds.is_empty();
+            let spotting = c.tag == "spotting" && !because.is_empty() && lifted;
             let belongs = !at.is_empty() && (!because.is_empty() || WITH_MOVEMENT.contains(&c.tag.as_str()))
                 || spotting;
             if belongs {
                 let lifts =
-                    || block.lifts.iter().filter_map(|l| l.movement.id()).map(crate::movement::say::spoken);
-                let mut at: Vec<String> = if at.is_empty() { lifts().collect() } else { at };
+                    block.lifts.iter().map(|l| &l.movement).chain(block.builds.iter().map(|b| &b.movement));
+                let lifts = lifts.filter_map(crate::sheet::Named::id).map(crate::movement::say::spoken);
+                let mut at: Vec<String> = if at.is_empty() { lifts.collect() } else { at };
                 at.dedup();
                 out.push(note(c, Some(i), &at.join(", "), because, false));
             }
@@ -213,6 +219,10 @@ mod tests {
         let heavy = tags("# strength\nback squat 3 x 2 @ 90% of 1rm");
         for t in ["failed-lift", "spotting", "breath-hold"] {
             assert!(heavy.contains(&(t.to_owned(), Some(0))), "{t}: {heavy:?}");
+        }
+        let build = tags("# strength\nback squat build to 3rm in 15:00");
+        for t in ["failed-lift", "spotting", "breath-hold"] {
+            assert!(build.contains(&(t.to_owned(), Some(0))), "{t}: {build:?}");
         }
         let light = tags("# strength\nback squat 3 x 5 @ 60% of 1rm");
         assert!(light.iter().all(|(t, _)| t != "spotting" && t != "failed-lift"), "{light:?}");

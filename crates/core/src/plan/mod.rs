@@ -28,7 +28,7 @@ use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::roster::{Ability, Member, ability};
 use crate::settings::Settings;
-use crate::sheet::Sheet;
+use crate::sheet::{Block, Sheet};
 use crate::warmup::{WarmUp, warm_up};
 use chrono::NaiveDate;
 use rayon::prelude::*;
@@ -147,7 +147,7 @@ pub fn plan(
     let who: Vec<&Member> = members.iter().collect();
     ClassPlan {
         title: sheet.title.clone(),
-        cautions: notes(&sheet.blocks, &who),
+        cautions: notes(&as_today(&sheet.blocks, &strength), &who),
         sheet: sheet.clone(),
         hour,
         warm_up: warm,
@@ -157,6 +157,17 @@ pub fn plan(
         members,
         abilities,
     }
+}
+
+/// Blocks with the lifts that are really done: what a cycle says stands in the place of its line.
+fn as_today(blocks: &[Block], strength: &[StrengthPlan]) -> Vec<Block> {
+    let mut out = blocks.to_vec();
+    for s in strength {
+        let Some(b) = out.get_mut(s.block) else { continue };
+        b.builds = s.lifts.iter().filter_map(|l| l.heavy.as_ref()).map(|h| h.build.clone()).collect();
+        b.lifts = s.lifts.iter().filter(|l| l.heavy.is_none()).map(|l| l.sets.clone()).collect();
+    }
+    out
 }
 
 impl ClassPlan {

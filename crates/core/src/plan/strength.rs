@@ -265,9 +265,10 @@ fn plan_lift(day: &Day, at: (usize, usize), sets: &LiftSets, fit: Fit, cycle: Op
     let mut sets = sets.clone();
     match fit {
         Fit::Sets(n) => {
+            // fewer sets in the same time
+            let before = sets.reps.len() as u32;
+            sets.every_s = sets.every_s.map(|e| e.saturating_mul(before) / n.max(1));
             sets.reps.truncate(n as usize);
-            // fewer sets in the same time: the clock is as long as the turns
-            sets.every_s = sets.every_s.map(|e| e.saturating_mul(sets.reps.len().max(1) as u32) / n.max(1));
         }
         Fit::Every(s) if sets.every_s.is_some() => sets.every_s = Some(s),
         _ => {}

@@ -2,9 +2,6 @@
 'use strict';
 (() => {
   let dragged = null;
-  const prepare = () => {
-    document.querySelectorAll('[data-racks] tr[data-member]').forEach((row) => { row.draggable = true; });
-  };
   const rackOf = (el) => el.closest('[data-racks] tbody[data-rack]');
 
   document.addEventListener('dragstart', (event) => {
@@ -35,6 +32,4 @@
     dragged = null;
     document.querySelectorAll('.is-drop').forEach((el) => el.classList.remove('is-drop'));
   });
-  document.addEventListener('htmx:afterSwap', prepare);
-  prepare();
 })();

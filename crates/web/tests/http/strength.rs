@@ -30,8 +30,8 @@ fn turns_that_do_not_fit_are_offered_ways_and_the_choice_is_kept_and_undone() {
     assert!(page.contains("You chose 4 sets.") && page.contains("4 sets of 3 every 0:25"), "{page}");
     assert_eq!(b.post(&at, &[("block", "0"), ("way", "as-written 0")]).status, 303);
     assert!(loads(&mut b, &hall).contains("5 sets of 3 every 0:20"));
-    assert_eq!(b.post(&at, &[("block", "0"), ("way", "racks 9000")]).status, 400);
-    assert_eq!(b.post(&at, &[("block", "0"), ("way", "wings")]).status, 400);
+    assert_eq!(b.post(&at, &[("block", "0"), ("way", "racks 9000")]).status, 422);
+    assert_eq!(b.post(&at, &[("block", "0"), ("way", "wings")]).status, 422);
 }
 
 #[test]
@@ -214,6 +214,27 @@ fn last_time_stands_beside_today_and_progress_is_drawn() {
     assert!(page.contains("class=\"tested\"") && page.contains("62.5 kg x 3 with 2 left"), "{page}");
     assert!(b.get(&format!("/members/{}", hall.member)).body.contains("lifts/front-squat"));
     assert_eq!(b.get(&format!("/members/{}/lifts/wings", hall.member)).status, 404);
+}
+
+#[test]
+fn the_racks_on_the_wall_show_weights_and_nobody_with_a_limit() {
+    let server = Server::start();
+    let hall = server.hall("Wall", 2);
+    let mut conn = server.database.conn();
+    let mut m = roster::find(&mut conn, hall.gym, hall.member).unwrap();
+    m.limits = vec!["wrist".into()];
+    roster::change(&mut conn, hall.gym, hall.member, &m).unwrap();
+    with_sheet(&server, &hall, "# strength\nfront squat 3 x 3 @ 70%, every 2:30\n");
+    let mut b = server.signed_in(&hall);
+    let page = b.get(&format!("/classes/{}/wall/racks", hall.class)).body;
+    assert!(page.contains("Wall Member 1") && page.contains("every 2:30"), "{page}");
+    assert!(
+        !page.contains("Wall Member 0") && !page.contains("wrist") && !page.contains("Back squat"),
+        "{page}"
+    );
+    assert!(b.get(&format!("/classes/{}/floor", hall.class)).body.contains("wall/racks"));
+    with_sheet(&server, &hall, "# workout\nfor time\n50 burpees\n");
+    assert_eq!(b.get(&format!("/classes/{}/wall/racks", hall.class)).status, 404);
 }
 
 #[test]

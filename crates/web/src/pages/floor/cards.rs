@@ -16,6 +16,7 @@ use lantern_store::ClassId;
 struct FloorPage {
     frame: Frame,
     base: String,
+    racks: bool,
     cards: Vec<Card>,
 }
 
@@ -58,7 +59,8 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
                 }
             })
             .collect();
-        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), cards })
+        let racks = page.plan.strength.iter().flat_map(|s| &s.lifts).any(|l| !l.racks.racks.is_empty());
+        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), racks, cards })
     })
     .await?;
     html(&page)

@@ -2,4 +2,5 @@
 
 pub mod card;
 pub mod cards;
+pub mod racks;
 pub mod wall;

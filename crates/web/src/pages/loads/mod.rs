@@ -4,6 +4,8 @@
 pub mod rack;
 mod view;
 
+pub(super) use view::attempts;
+
 use super::{CautionView, block_of, cautions, decide, id};
 use crate::app::App;
 use crate::class_page::load as load_class;

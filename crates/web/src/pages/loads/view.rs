@@ -109,7 +109,7 @@ pub(super) fn before(conn: &mut Connection, page: &ClassPage, lift: &LiftPlan) -
 }
 
 /// Sets of a member as they went.
-pub(super) fn attempts(lifted: &[LiftedSet], block: usize, lift: usize, member: &str) -> Vec<Attempt> {
+pub(crate) fn attempts(lifted: &[LiftedSet], block: usize, lift: usize, member: &str) -> Vec<Attempt> {
     lifted
         .iter()
         .filter(|s| (s.place.block as usize, s.place.lift as usize) == (block, lift))
