@@ -217,40 +217,35 @@ impl Costs {
     }
 
     /// What a group alone is judged by beside its moves.
-    pub(super) fn alone_unmet(&self, group: &[usize]) -> u32 {
+    pub(super) fn own_unmet(&self, group: &[usize]) -> u32 {
         self.hooks_apart(group) + self.over(group)
+    }
+
+    /// What a group wants at any time: of each plate the most on one side, then 1 for each bar.
+    pub(super) fn wants(&self, group: &[usize]) -> Vec<u32> {
+        let most =
+            |p: usize| group.iter().filter_map(|i| self.plates.get(*i)?.get(p)).copied().max().unwrap_or(0);
+        let bar = |b: usize| u32::from(group.iter().any(|i| self.bar.get(*i) == Some(&b)));
+        (0..self.plate_stock.len()).map(most).chain((0..self.bar_stock.len()).map(bar)).collect()
+    }
+
+    /// What there is, in the order of [`Costs::wants`].
+    pub(super) fn stock(&self) -> impl Iterator<Item = (bool, f64, u32)> + '_ {
+        let plates = self.plate_stock.iter().map(|(kg, n)| (false, *kg, *n));
+        plates.chain(self.bar_stock.iter().map(|(kg, n)| (true, *kg, *n)))
+    }
+
+    /// Cost of wants beyond what there is. `wanted`: of all groups together.
+    pub(super) fn cost_of_missing(&self, wanted: impl Iterator<Item = u32>) -> u32 {
+        self.stock().zip(wanted).map(|((.., n), w)| w.saturating_sub(n)).sum::<u32>().saturating_mul(UNMET)
     }
 
     /// Bars and plates wanted at once beyond what is there: (bar or plate, kg, missing).
     fn missing(&self, groups: &[Vec<usize>]) -> Vec<(bool, f64, u32)> {
-        let wanted_bars = |b: usize| {
-            groups.iter().filter(|g| g.iter().any(|i| self.bar.get(*i) == Some(&b))).count() as u32
-        };
-        let wanted_plates = |p: usize| {
-            let most = |g: &Vec<usize>| {
-                g.iter().filter_map(|i| self.plates.get(*i)?.get(p)).copied().max().unwrap_or(0)
-            };
-            groups.iter().map(most).sum::<u32>()
-        };
-        let bars =
-            self.bar_stock.iter().enumerate().map(|(b, s)| (true, s.0, wanted_bars(b).saturating_sub(s.1)));
-        let plates = self
-            .plate_stock
-            .iter()
-            .enumerate()
-            .map(|(p, s)| (false, s.0, wanted_plates(p).saturating_sub(s.1)));
-        bars.chain(plates).filter(|m| m.2 > 0).collect()
-    }
-
-    /// Wants that are not met, as a cost of all groups together.
-    pub(super) fn unmet(&self, groups: &[Vec<usize>]) -> u32 {
-        let missing: u32 = self.missing(groups).iter().map(|m| m.2).sum();
-        missing.saturating_mul(UNMET) + groups.iter().map(|g| self.alone_unmet(g)).sum::<u32>()
-    }
-
-    /// Moves and unmet wants of all groups.
-    pub(super) fn total(&self, groups: &[Vec<usize>]) -> u32 {
-        groups.iter().map(|g| self.moves(g)).sum::<u32>().saturating_add(self.unmet(groups))
+        let wants: Vec<Vec<u32>> = groups.iter().map(|g| self.wants(g)).collect();
+        let wanted = |k: usize| wants.iter().filter_map(|w| w.get(k)).sum::<u32>();
+        let all = self.stock().enumerate().map(|(k, (bar, kg, n))| (bar, kg, wanted(k).saturating_sub(n)));
+        all.filter(|m| m.2 > 0).collect()
     }
 
     /// What is missing, in words.
@@ -280,7 +275,7 @@ impl Costs {
     }
 
     /// Whether a newer member has nobody experienced in their group.
-    fn unattended(&self, group: &[usize]) -> u32 {
+    pub(super) fn unattended(&self, group: &[usize]) -> u32 {
         let has =
             |list: &[bool]| group.iter().filter(|i| list.get(**i).copied().unwrap_or(false)).count() as u32;
         if has(&self.experienced) > 0 { 0 } else { has(&self.newer) }

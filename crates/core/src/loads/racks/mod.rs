@@ -104,8 +104,7 @@ pub fn racks(lifters: &[Lifter], floor: Floor, moved: &[(usize, usize)]) -> Rack
     let at_hand = floor.racks.max(1) as usize;
     let most = (floor.per_rack.max(1) as usize).max(n.div_ceil(at_hand));
     let costs = Costs::of(lifters, floor);
-    let mut groups = search::best(&costs, at_hand.min(n), most);
-    search::beside_experienced(&costs, &mut groups, BESIDE_MOVES);
+    let mut groups = search::Search::new(&costs, at_hand.min(n), most).best(BESIDE_MOVES);
     // lightest first: the order in which a coach walks past
     groups.sort_by(|a, b| costs.lightest(a).total_cmp(&costs.lightest(b)).then(a.cmp(b)));
     for (member, rack) in moved {

@@ -257,8 +257,11 @@ proptest! {
         let lifts: Vec<MemberLift> = loads.iter().map(|l| lift(&kit, 20.0, &[f64::from(2 * l) + 20.0; 4])).collect();
         let who = lifters(&lifts);
         let costs = cost::Costs::of(&who, floor(&kit, 3, 3));
-        let groups = search::improved(&costs, 3, 3);
-        let found: u32 = groups.iter().map(|g| costs.moves(g)).sum();
+        let groups = search::Search::new(&costs, 3, 3).improved();
+        let found: u32 = groups
+            .iter()
+            .map(|g| costs.moves(&costs.order(&(0..7).filter(|i| g >> i & 1 == 1).collect::<Vec<usize>>())))
+            .sum();
         let best = brute(&lifts, 3, 3);
         prop_assert!(f64::from(found) <= 1.1 * f64::from(best) + 2.0, "{found} against {best}");
     }
