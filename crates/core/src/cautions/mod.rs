@@ -131,7 +131,7 @@ pub fn notes(blocks: &[Block], class: &[&Member]) -> Vec<Note> {
                 .collect();
             let because = crossed(c, &counts);
             let lifted = !block.lifts.is_empty() || !block.builds.is_empty();
-            let spotting = c.tag == "spotting" && !because.is_empty() && lifted;
+            let spotting = c.tag == "spotting" && !because.is_empty() && lifted && spotted(block);
             let belongs = !at.is_empty() && (!because.is_empty() || WITH_MOVEMENT.contains(&c.tag.as_str()))
                 || spotting;
             if belongs {
@@ -152,6 +152,14 @@ pub fn notes(blocks: &[Block], class: &[&Member]) -> Vec<Note> {
     );
     out.extend(of_class(class));
     out
+}
+
+/// Whether a lift of the block is one that somebody can be caught under: out of a rack or on a bench.
+fn spotted(block: &Block) -> bool {
+    let under = |id: &str| {
+        catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack" || e == "bench"))
+    };
+    movements(block).into_iter().any(under)
 }
 
 /// The first threshold that the block crosses, in words.
@@ -224,6 +232,8 @@ mod tests {
         for t in ["failed-lift", "spotting", "breath-hold"] {
             assert!(build.contains(&(t.to_owned(), Some(0))), "{t}: {build:?}");
         }
+        let pull = tags("# strength\ndeadlift 3 x 2 @ 90% of 1rm");
+        assert!(pull.iter().all(|(t, _)| t != "spotting"), "nobody spots a deadlift: {pull:?}");
         let light = tags("# strength\nback squat 3 x 5 @ 60% of 1rm");
         assert!(light.iter().all(|(t, _)| t != "spotting" && t != "failed-lift"), "{light:?}");
     }

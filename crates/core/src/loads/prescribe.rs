@@ -220,8 +220,9 @@ fn hardest(
     let Some((_, id, base)) = all.min_by(|a, b| a.0.total_cmp(&b.0)) else { return (first, None) };
     let name = catalogue().name(id).to_lowercase();
     let words = format!("hardest part {name}: {}", base.words);
-    let reason = format!("One weight for the whole chain, by its hardest part: {name}.");
-    (Base { words, ..base }, Some(reason))
+    let reason =
+        (id != done).then(|| format!("One weight for the whole chain, by its hardest part: {name}."));
+    (Base { words, ..base }, reason)
 }
 
 fn pick(bar: &Loadable, exact: bool, low: f64, high: f64, wish: f64) -> Option<(&Loaded, bool)> {

@@ -351,7 +351,7 @@ fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle:
         .filter_map(|(i, m)| Some((i, plan_heavy(m, build, fit, day.kit, day.bars, day.settings, day.date)?)))
         .collect();
     put_on(day, at.0, &mut members);
-    let sets = members.iter().map(|(_, l)| l.sets.len()).max().unwrap_or(fit);
+    let sets = members.iter().map(|(_, l)| l.working().count()).max().unwrap_or(fit);
     let racks = share_racks(day, at, &id, &members, Fit::AsWritten, most, None);
     let sets = LiftSets {
         by_cycle: cycle.is_some(),

@@ -116,7 +116,7 @@ fn turn(page: &ClassPage, lift: &LiftPlan, state: &RackState) -> Option<Turn> {
         id: m.id.clone(),
         name: m.name.clone(),
         number: l.number,
-        of: if lift.heavy.is_some() { format!("planned {planned}") } else { format!("of {planned}") },
+        of: if lift.heavy.is_some() { format!("of about {planned}") } else { format!("of {planned}") },
         reps: s.reps,
         kg: page.kit.mark(s.load_kg),
         kg_value: format!("{}", s.load_kg),
