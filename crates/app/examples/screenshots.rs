@@ -12,25 +12,25 @@ use std::path::Path;
 
 /// (name, path below the class or from the root, width, height, dark)
 const PICTURES: [(&str, &str, u32, u32, bool); 19] = [
-    ("01-sign-in", "/sign-in", 1280, 800, false),
-    ("02-classes", "/classes", 1280, 800, false),
-    ("03-sheet", "./sheet", 1280, 800, false),
-    ("04-stimulus", "./stimulus", 1280, 800, false),
-    ("05-hour", "./hour", 1280, 800, false),
-    ("06-warm-up", "./warm-up", 1280, 800, false),
-    ("07-loads", "./loads", 1280, 800, false),
-    ("08-versions", "./versions", 1280, 800, false),
-    ("09-versions-dark", "./versions", 1280, 800, true),
-    ("10-pacing", "./pacing", 1280, 800, false),
-    ("11-floor", "./floor", 1280, 800, false),
-    ("12-wall", "./wall", 1920, 1080, true),
-    ("13-card", "card", 390, 844, false),
-    ("14-log", "held", 1280, 800, false),
-    ("15-record", "/record", 1280, 800, false),
-    ("16-members", "/members", 1280, 800, false),
-    ("17-member", "member", 1280, 800, false),
-    ("18-kit", "/kit", 1280, 800, false),
-    ("19-versions-phone", "./versions", 390, 844, false),
+    ("01-classes", "/classes", 1280, 800, false),
+    ("02-sheet", "./sheet", 1280, 800, false),
+    ("03-stimulus", "./stimulus", 1280, 800, false),
+    ("04-hour", "./hour", 1280, 800, false),
+    ("05-warm-up", "./warm-up", 1280, 800, false),
+    ("06-loads", "./loads", 1280, 800, false),
+    ("07-maximum", "Grey Mole/loads#bases", 1280, 800, false),
+    ("08-rack", "Gangway/rack/5", 1024, 768, false),
+    ("09-racks-wall", "./wall/racks", 1920, 1080, true),
+    ("10-cycle", "/cycles", 1280, 800, false),
+    ("11-versions", "./versions", 1280, 800, false),
+    ("12-versions-dark", "./versions", 1280, 800, true),
+    ("13-pacing", "./pacing", 1280, 800, false),
+    ("14-wall", "./wall", 1920, 1080, true),
+    ("15-card", "card", 390, 844, false),
+    ("16-log", "held", 1280, 800, false),
+    ("17-record", "/record", 1280, 800, false),
+    ("18-member", "member", 1280, 800, false),
+    ("19-progress", "member/lifts/deadlift", 1280, 800, false),
 ];
 
 #[tokio::main]
@@ -39,7 +39,6 @@ async fn main() {
     let [base, folder, only @ ..] = args.as_slice() else { panic!("screenshots ADDRESS FOLDER [NAME…]") };
     let browser = Browser::start(1280, 800).await;
     let c = &browser.client;
-    shot(&browser, &format!("{base}/sign-in"), folder, &PICTURES[0], only).await;
     c.goto(&format!("{base}/sign-in")).await.unwrap();
     c.find(Locator::Id("email")).await.unwrap().send_keys("ines@ropewalk.example").await.unwrap();
     c.find(Locator::Id("password")).await.unwrap().send_keys("lantern-demo").await.unwrap();
@@ -64,30 +63,44 @@ async fn main() {
     let member = href("tbody a").await;
     c.goto(&format!("{base}/record")).await.unwrap();
     let held = href(".hl-classes a").await;
+    let cycle = {
+        c.goto(&format!("{base}/cycles")).await.unwrap();
+        href("tbody a").await
+    };
     for (name, path) in only.iter().filter_map(|o| o.split_once('=')) {
-        let path = match path.split_once('/') {
-            Some((session, step)) if !session.is_empty() => {
-                c.goto(&format!("{base}/classes")).await.unwrap();
-                let link =
-                    c.find(Locator::LinkText(session)).await.unwrap_or_else(|_| panic!("no {session}"));
-                let href = link.attr("href").await.unwrap().unwrap();
-                format!("{}/{step}", href.rsplit_once('/').unwrap().0)
-            }
-            _ => path.to_owned(),
-        };
+        let path = of_session(c, base, path).await;
         shot(&browser, &format!("{base}{path}"), folder, &(name, "", 1280, 1400, false), &[]).await;
     }
-    for p in PICTURES.iter().skip(1) {
+    for p in &PICTURES {
+        if !only.is_empty() && !only.iter().any(|o| p.0.contains(o.as_str())) {
+            continue;
+        }
         let path = match p.1 {
             "card" => card.clone(),
             "held" => held.clone(),
-            "member" => member.clone(),
+            "/cycles" => cycle.clone(),
+            own if own.starts_with("member") => own.replacen("member", &member, 1),
             own if own.starts_with("./") => format!("{class}{}", &own[1..]),
-            root => root.to_owned(),
+            other => of_session(c, base, other).await,
         };
         shot(&browser, &format!("{base}{path}"), folder, p, only).await;
     }
     browser.client.clone().close().await.unwrap();
+}
+
+/// `Session/step` as an address: the class with that session this week, or among those held.
+async fn of_session(c: &fantoccini::Client, base: &str, path: &str) -> String {
+    let Some((session, step)) = path.split_once('/').filter(|(s, _)| !s.is_empty()) else {
+        return path.to_owned();
+    };
+    for list in ["/classes", "/record"] {
+        c.goto(&format!("{base}{list}")).await.unwrap();
+        if let Ok(link) = c.find(Locator::LinkText(session)).await {
+            let href = link.attr("href").await.unwrap().unwrap();
+            return format!("{}/{step}", href.rsplit_once('/').unwrap().0);
+        }
+    }
+    panic!("no {session}")
 }
 
 async fn shot(browser: &Browser, url: &str, folder: &str, p: &(&str, &str, u32, u32, bool), only: &[String]) {
@@ -98,7 +111,7 @@ async fn shot(browser: &Browser, url: &str, folder: &str, p: &(&str, &str, u32, 
     let c = &browser.client;
     browser.view(width, height).await;
     c.goto(url).await.unwrap();
-    if name != "12-wall" {
+    if name != "14-wall" {
         let theme = if dark { "dark" } else { "light" };
         c.execute(&format!("document.documentElement.dataset.theme = '{theme}'"), vec![]).await.unwrap();
     } else {
