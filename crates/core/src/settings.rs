@@ -32,12 +32,72 @@ impl Default for Settings {
     }
 }
 
+/// Questions of the schools that change a plan.
+pub const SCHOOLS: [&str; 6] = [
+    "what-to-scale",
+    "muscle-up-substitution",
+    "push-up-scaling",
+    "double-under-substitution",
+    "percentage-base",
+    "daily-heavy",
+];
+
 impl Settings {
+    /// Lengths and shares in their ranges, and only options that exist.
+    ///
+    /// # Errors
+    /// Names the first that is not.
+    pub fn check(&self) -> Result<(), String> {
+        if !(60.0..=100.0).contains(&self.training_max_percent) {
+            return Err("The training maximum is from 60 to 100 % of the 1RM.".to_owned());
+        }
+        if !(900..=7200).contains(&self.class_s) {
+            return Err("A class lasts from 15 minutes to 2 hours.".to_owned());
+        }
+        if !(1..=8).contains(&self.per_rack) {
+            return Err("From 1 to 8 members share a rack.".to_owned());
+        }
+        for (id, option) in &self.schools {
+            let school = catalogue().schools.iter().find(|s| s.id == *id);
+            if !school.is_some_and(|s| s.options.iter().any(|o| o.id == *option)) {
+                return Err(format!("“{option}” is no answer to “{id}”."));
+            }
+        }
+        Ok(())
+    }
+
     /// The option in force of a school; empty for one that does not exist.
     pub fn school(&self, id: &str) -> &str {
         match self.schools.get(id) {
             Some(option) => option,
             None => catalogue().schools.iter().find(|s| s.id == id).map_or("", |s| s.default.as_str()),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn settings_outside_their_range_are_named() {
+        assert_eq!(Settings::default().check(), Ok(()));
+        let wrong = |f: &dyn Fn(&mut Settings)| {
+            let mut s = Settings::default();
+            f(&mut s);
+            s.check().unwrap_err()
+        };
+        assert!(wrong(&|s| s.training_max_percent = 20.0).contains("training maximum"));
+        assert!(wrong(&|s| s.class_s = 10).contains("class"));
+        assert!(wrong(&|s| s.per_rack = 0).contains("rack"));
+        assert!(wrong(&|s| drop(s.schools.insert("what-to-scale".into(), "wings".into()))).contains("wings"));
+    }
+
+    #[test]
+    fn every_school_that_is_offered_exists() {
+        for id in SCHOOLS {
+            assert!(catalogue().schools.iter().any(|s| s.id == id), "{id}");
+            assert!(!Settings::default().school(id).is_empty());
         }
     }
 }

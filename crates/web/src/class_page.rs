@@ -32,6 +32,8 @@ pub struct ClassPage {
     pub decisions: Vec<Decision>,
     /// Kit.
     pub kit: Kit,
+    /// What the plan is made from, beside the sheet.
+    pub inputs: PlanClass,
     /// The plan.
     pub plan: Arc<ClassPlan>,
 }
@@ -60,7 +62,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     let options = Options { as_written: false, runs: gym.settings.runs, seed: class.seed };
     let plan =
         app.plans.plan(&session.sheet, &reading.sheet, &plan_class, &gym.settings, &decisions, options);
-    Ok(ClassPage { gym, class, session, reading, bookings, decisions, kit, plan })
+    Ok(ClassPage { gym, class, session, reading, bookings, decisions, kit, inputs: plan_class, plan })
 }
 
 impl ClassPage {

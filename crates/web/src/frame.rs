@@ -15,6 +15,7 @@ pub enum Part {
     Members,
     Record,
     Kit,
+    Settings,
 }
 
 /// The frame of a page for somebody signed in.
@@ -64,6 +65,7 @@ impl Frame {
             Part::Members => "members",
             Part::Record => "record",
             Part::Kit => "kit",
+            Part::Settings => "settings",
         };
         open == part
     }

@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record, sheet, sheets,
-    signin, stimulus, versions, warm_up,
+    classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record, settings,
+    sheet, sheets, signin, stimulus, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -58,6 +58,11 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/versions", get().to(versions::show))
         .route("/classes/{id}/version", post().to(versions::version))
         .route("/classes/{id}/suggest", post().to(versions::suggest))
+        .service(
+            resource("/classes/{id}/schools")
+                .route(get().to(settings::class))
+                .route(post().to(settings::answer)),
+        )
         .route("/classes/{id}/pacing", get().to(pacing::show))
         // floor
         .route("/classes/{id}/floor", get().to(floor::cards::show))
@@ -83,5 +88,6 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
         .route("/members/{id}/remove", post().to(members::remove))
+        .service(resource("/settings").route(get().to(settings::show)).route(post().to(settings::change)))
         .service(resource("/kit").route(get().to(kit::show)).route(post().to(kit::change)));
 }

@@ -29,6 +29,7 @@ async fn every_page_can_be_read() {
             "/members",
             "/members/import",
             "/kit",
+            "/settings",
             "/cycles",
             "/cycles/new",
         ]
@@ -38,6 +39,7 @@ async fn every_page_can_be_read() {
     pages.push(format!("/members/{}/lifts/front-squat", hall.members[0]));
     pages.push(class("bookings"));
     pages.push(class("rack/1"));
+    pages.push(class("schools?school=what-to-scale"));
     pages.push(hall.card());
     let mut wrong = Vec::new();
     for (width, height) in [(1280, 800), (390, 844)] {

@@ -1,6 +1,8 @@
 //! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
 
 use crate::loads::Fit;
+use crate::movement::catalogue;
+use crate::settings::Settings;
 use crate::stimulus::Chosen;
 use crate::versions::Tier;
 use serde::{Deserialize, Serialize};
@@ -49,6 +51,13 @@ pub enum Decision {
         member: String,
         /// Rack, from 0.
         rack: usize,
+    },
+    /// A question of the schools is settled otherwise for this class; `None` goes back to the hall's answer.
+    School {
+        /// School id.
+        school: String,
+        /// Option id.
+        option: Option<String>,
     },
     /// How the turns at the racks are made to fit.
     Fit {
@@ -105,6 +114,25 @@ pub fn part_stimulus_of(decisions: &[Decision], block: usize, part: usize) -> Op
         }
         _ => None,
     })?
+}
+
+/// The coach's own answer to a question of the schools for this class, if there is one.
+pub fn school_of<'a>(decisions: &'a [Decision], id: &str) -> Option<&'a str> {
+    decisions.iter().rev().find_map(|d| match d {
+        Decision::School { school, option } if school == id => Some(option.as_deref()),
+        _ => None,
+    })?
+}
+
+/// The hall's settings with this class's own answers.
+pub fn settings_with(settings: &Settings, decisions: &[Decision]) -> Settings {
+    let mut out = settings.clone();
+    for s in &catalogue().schools {
+        if let Some(option) = school_of(decisions, &s.id) {
+            out.schools.insert(s.id.clone(), option.to_owned());
+        }
+    }
+    out
 }
 
 /// Moves to other racks for a lift, in the coach's order: (member id, rack).
@@ -174,6 +202,18 @@ mod tests {
         assert_eq!(version_of(&all, 0, "a"), None);
         all.push(Decision::SuggestAgain { block: 1 });
         assert_eq!(version_of(&all, 1, "a"), None);
+    }
+
+    #[test]
+    fn a_class_has_its_own_answers_until_they_are_taken_back() {
+        let school = |option: Option<&str>| Decision::School {
+            school: "what-to-scale".into(),
+            option: option.map(str::to_owned),
+        };
+        let hall = Settings::default();
+        let of = |d: &[Decision]| settings_with(&hall, d).school("what-to-scale").to_owned();
+        assert_eq!(of(&[school(Some("cut-time"))]), "cut-time");
+        assert_eq!(of(&[school(Some("cut-time")), school(None)]), hall.school("what-to-scale"));
     }
 
     #[test]

@@ -13,13 +13,13 @@ mod workout;
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
-pub use decision::{Decision, fit_of, load_by, stimulus_of, version_of};
+pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
 pub use pace::{Checkpoint, VersionPace};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
-pub use workout::{PartStimulus, WorkoutPlan};
+pub use workout::{PartStimulus, Shares, WorkoutPlan};
 
 use crate::cautions::{Note, notes};
 use crate::cycle::Cycle;
@@ -103,6 +103,7 @@ pub fn plan(
     decisions: &[Decision],
     options: Options,
 ) -> ClassPlan {
+    let settings = &settings_with(settings, decisions);
     let mut problems = Vec::new();
     let mut members = class.members.clone();
     if members.len() > MOST_MEMBERS {

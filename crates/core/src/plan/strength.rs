@@ -339,6 +339,11 @@ fn pair(lifts: &mut [LiftPlan], fit: Fit) {
 }
 
 fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle: Option<String>) -> LiftPlan {
+    // a hall that wants no failed lift wants none here either
+    let build = &Build {
+        no_misses: build.no_misses || day.settings.school("daily-heavy") == "heavy-no-fail",
+        ..build.clone()
+    };
     let id = build.movement.id().unwrap_or("").to_owned();
     let n = day.members.len() as u32;
     let (stands, most) = (rack_count(day, Fit::AsWritten).max(1), day.settings.per_rack.max(1));

@@ -143,3 +143,151 @@ fn everybody_at_full_when_asked() {
     let p = plan(&read(DAY).sheet, &class(Member::archetypes()), &Settings::default(), &[], o);
     assert!(p.workouts[0].placed.iter().all(|x| x.tier == Tier::Full && x.personal.is_empty()));
 }
+
+fn lifters(n: u32) -> Vec<Member> {
+    let date = NaiveDate::from_ymd_opt(2026, 11, 24);
+    (0..n)
+        .map(|i| {
+            let mut m = Member::unknown(&format!("m{i:02}"), Standard::Heavier, Level::Regular);
+            m.sessions_logged = Some(40);
+            let max =
+                |lift: &str, kg: f64| crate::roster::Max { lift: lift.into(), kg, reps: 1, reserve: 0, date };
+            let i = f64::from(i);
+            m.maxes = vec![max("front-squat", 100.0 + 2.0 * i), max("bench-press", 80.0 + 2.0 * i)];
+            m
+        })
+        .collect()
+}
+
+#[test]
+fn a_superset_carries_the_time_of_both_and_rests_after_the_pair() {
+    let p =
+        of("# strength\nA) bench press 4 x 6 @ 72%\nB) strict pull-ups 4 x max\nrest 2:00", lifters(1), &[]);
+    let s = &p.strength[0];
+    assert!(s.superset && s.lifts.len() == 2);
+    // bench: 6 x 2.5 + 8 = 23 s; pull-ups to the most: 10 x 3 + 8 = 38 s; rest 120: a round is 181 s. Alone at the rack the
+    // last round ends with the sets: 3 x 181 + 23 + 8 + 38
+    assert_eq!(s.lifts[0].time.interval_s, 181.0);
+    assert_eq!((s.lifts[0].time.work_s, s.lifts[1].time.work_s), (3.0 * 181.0 + 69.0, 0.0));
+    let tight =
+        of("# strength\nbench press 4 x 6 @ 72%, every 0:50\nstrict pull-ups 4 x max", lifters(1), &[]);
+    let open = tight.strength[0].open.join(" ");
+    assert!(open.contains("One round of the superset takes 1:01 and the sheet gives 0:50"), "{open}");
+}
+
+#[test]
+fn turns_that_do_not_fit_are_offered_and_the_choice_changes_the_plan() {
+    let sheet = "# strength\nfront squat 5 x 3 @ 80%, every 2:00";
+    // 20 on 6 racks: four at some racks, 4 x (17 + 25) = 168 s at most, over 120
+    let p = of(sheet, lifters(20), &[]);
+    let l = &p.strength[0].lifts[0];
+    assert!(l.time.does_not_fit.is_some() && l.offers.len() >= 3, "{:?}", l.offers);
+    let go = |fit| of(sheet, lifters(20), &[Decision::Fit { block: 0, fit }]);
+    let racks = go(crate::loads::Fit::Racks(10));
+    assert!(racks.strength[0].lifts[0].time.does_not_fit.is_none());
+    assert_eq!(racks.strength[0].lifts[0].racks.racks.len(), 10);
+    let waves = go(crate::loads::Fit::Waves(2));
+    assert!(waves.strength[0].lifts[0].time.does_not_fit.is_none());
+    assert!(waves.strength[0].length_s > p.strength[0].length_s, "two waves take longer");
+    let sets = go(crate::loads::Fit::Sets(3));
+    assert_eq!(sets.strength[0].lifts[0].sets.reps.len(), 3);
+}
+
+#[test]
+fn a_member_moved_by_hand_is_at_that_rack_in_the_plan() {
+    let sheet = "# strength\nfront squat 5 x 3 @ 80%, every 3:00";
+    let p = of(sheet, lifters(12), &[]);
+    let racks = &p.strength[0].lifts[0].racks;
+    let to = (racks.rack_of(0).unwrap() + 1) % racks.racks.len();
+    let moved = Decision::Rack { block: 0, lift: 0, member: "m00".into(), rack: to };
+    let q = of(sheet, lifters(12), &[moved]);
+    assert_eq!(q.strength[0].lifts[0].racks.rack_of(0), Some(to));
+    assert!(q.strength[0].lifts[0].racks.moves >= racks.moves, "no better than the search's own");
+}
+
+#[test]
+fn the_cycles_week_gives_sets_a_base_week_gives_a_test_and_no_cycle_is_said() {
+    use crate::cycle::{Cycle, Week, WeekKind};
+    let monday = NaiveDate::from_ymd_opt(2026, 11, 23).unwrap();
+    let week = |kind, sets, reps, low, high| Week { kind, sets, reps, low, high };
+    let cycle = |start| Cycle {
+        name: "Autumn".into(),
+        lift: "front-squat".into(),
+        start,
+        of: crate::sheet::PercentBase::OneRm,
+        every_s: Some(150),
+        window_s: 900,
+        weeks: vec![week(WeekKind::Base, 1, 3, 0.0, 0.0), week(WeekKind::Work, 4, 4, 75.0, 79.0)],
+        held: Vec::new(),
+    };
+    let sheet = read("# strength\nfront squat from the cycle").sheet;
+    let go = |cycles| {
+        let class = Class { cycles, ..class(lifters(3)) };
+        plan(&sheet, &class, &Settings::default(), &[], options())
+    };
+    let second = go(vec![cycle(monday - chrono::Duration::days(7))]);
+    let l = &second.strength[0].lifts[0];
+    assert_eq!((l.sets.reps.clone(), l.sets.every_s), (vec![4; 4], Some(150)));
+    assert_eq!(l.cycle.as_deref(), Some("Autumn, week 2 of 2: 4 x 4 at 75 to 79 %"));
+    // 75 to 79 % of 100: 77 lies nearest 77.5
+    assert_eq!(l.of(0).unwrap().first_kg(), 77.5);
+    assert!(second.hour.slots.iter().any(|s| s.part == Part::Strength && s.length_s >= 600));
+    let first = go(vec![cycle(monday)]);
+    let h = first.strength[0].lifts[0].heavy.as_ref().unwrap();
+    assert_eq!((h.build.reps, h.window_s), (3, 900));
+    let none = go(Vec::new());
+    assert!(
+        none.strength[0].lifts.is_empty()
+            && none.strength[0].open[0].contains("No cycle of front squat runs")
+    );
+}
+
+#[test]
+fn the_sheets_own_sets_win_and_the_cycles_are_said() {
+    let sheet = read("# strength\nfront squat 5 x 5 @ 70%").sheet;
+    let cycle = crate::cycle::Cycle {
+        name: "Autumn".into(),
+        lift: "front-squat".into(),
+        start: NaiveDate::from_ymd_opt(2026, 11, 23).unwrap(),
+        of: crate::sheet::PercentBase::OneRm,
+        every_s: None,
+        window_s: 900,
+        weeks: vec![crate::cycle::Week {
+            kind: crate::cycle::WeekKind::Work,
+            sets: 4,
+            reps: 4,
+            low: 75.0,
+            high: 79.0,
+        }],
+        held: Vec::new(),
+    };
+    let class = Class { cycles: vec![cycle], ..class(lifters(2)) };
+    let p = plan(&sheet, &class, &Settings::default(), &[], options());
+    assert_eq!(p.strength[0].lifts[0].sets.reps, vec![5; 5]);
+    assert!(
+        p.strength[0].open[0].contains("Autumn has in week 1: 4 x 4 at 75 to 79 %"),
+        "{:?}",
+        p.strength[0].open
+    );
+}
+
+#[test]
+fn a_hall_that_wants_no_failed_lift_wants_none_on_the_days_maximum() {
+    let sheet = read("# strength\nfront squat build to 3rm in 15:00").sheet;
+    let wants_none = |decisions: &[Decision]| {
+        let p = plan(&sheet, &class(lifters(2)), &Settings::default(), decisions, options());
+        p.strength[0].lifts[0].heavy.as_ref().unwrap().build.no_misses
+    };
+    assert!(wants_none(&[]));
+    let max = Decision::School { school: "daily-heavy".into(), option: Some("true-max".into()) };
+    assert!(!wants_none(&[max]));
+}
+
+#[test]
+fn more_of_a_class_is_on_stimulus_than_at_full() {
+    let p = of(DAY, Member::archetypes(), &[]);
+    let s = p.workouts[0].shares().unwrap();
+    assert_eq!(s.members, 8);
+    assert!(s.placed > s.at_full && s.placed <= 8.0 && s.at_full >= 0.0, "{s:?}");
+    assert_eq!(of(DAY, Vec::new(), &[]).workouts[0].shares(), None);
+}

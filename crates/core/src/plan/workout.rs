@@ -49,7 +49,35 @@ pub struct WorkoutPlan {
     limits: OnceLock<Vec<Limits>>,
 }
 
+/// How much of a class ends on stimulus: expected members, by the share of each one's simulated runs.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Shares {
+    /// Members.
+    pub members: usize,
+    /// As placed.
+    pub placed: f64,
+    /// With everybody at Full, where only what a limit, a first set or a volume guard forbids is changed.
+    pub at_full: f64,
+}
+
 impl WorkoutPlan {
+    /// How much of the class ends on stimulus; `None` with nobody there.
+    pub fn shares(&self) -> Option<Shares> {
+        if self.placed.is_empty() {
+            return None;
+        }
+        // work far beyond somebody is not on stimulus, whatever its runs say
+        let of = |scale: &Option<String>, share: f64| if scale.is_some() { 0.0 } else { share };
+        let placed = self.placed.iter().map(|p| {
+            let r = &p.predicted.prediction;
+            of(&r.scale_this, r.on_stimulus)
+        });
+        let at_full = self.placed.iter().map(|p| {
+            p.tried.iter().find(|t| t.tier == Tier::Full).map_or(0.0, |t| of(&t.scale_this, t.on_stimulus))
+        });
+        Some(Shares { members: self.placed.len(), placed: placed.sum(), at_full: at_full.sum() })
+    }
+
     /// What to look at in a member's row, in words; `None` when the window is likely.
     pub fn off(&self, p: &Placed) -> Option<String> {
         let s = self.stimulus.as_ref()?;

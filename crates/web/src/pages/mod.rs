@@ -12,6 +12,7 @@ pub mod members;
 pub mod pacing;
 pub mod progress;
 pub mod record;
+pub mod settings;
 pub mod sheet;
 pub mod sheets;
 pub mod signin;

@@ -42,6 +42,8 @@ struct Work {
     range_head: &'static str,
     axis: String,
     groups: Vec<Group>,
+    /// How much of the class ends on stimulus, and how that is worked out.
+    share: Option<(String, String)>,
 }
 
 struct VersionView {
@@ -143,6 +145,18 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
     })
 }
 
+/// How much of the class ends on stimulus against everybody at Full, and how both figures are worked out.
+pub fn share_words(w: &WorkoutPlan) -> Option<(String, String)> {
+    let s = w.shares()?;
+    let tenth = |v: f64| format!("{:.1}", v);
+    Some((
+        format!("{} of {} expected on stimulus; with everybody at Full {}", tenth(s.placed), s.members, tenth(s.at_full)),
+        "Each member counts by the share of their simulated runs that end on stimulus; work that is far beyond somebody counts \
+         as none. At Full only what a limit, a first set or a volume guard forbids is changed, and fewer runs are made."
+            .to_owned(),
+    ))
+}
+
 fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
     let name = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
     let mut out = Work {
@@ -157,6 +171,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         range_head: "Likely finish, 80 % range",
         axis: String::new(),
         groups: Vec::new(),
+        share: share_words(w),
     };
     let (Some(s), Some(full)) = (&w.stimulus, w.versions.first()) else { return out };
     out.range_head = if s.is_time() { "Likely finish, 80 % range" } else { "Likely score, 80 % range" };
