@@ -61,6 +61,8 @@ fn sd(p: Provenance) -> [f64; 3] {
 pub struct Forecast {
     /// Sorted scores; infinite where the member could not finish at all.
     pub scores: Vec<f64>,
+    /// Share of the runs in which a set ends before it was meant to.
+    pub broken: f64,
     /// What they measure.
     pub scored: Scored,
     /// Cap in seconds, when time counts.
@@ -137,7 +139,7 @@ pub fn forecast(
     let watched = Workout { cap: hopeless.or(workout.cap), ..workout.clone() };
     let workout_cap = workout.cap;
     let workout = &watched;
-    let mut scores: Vec<f64> = (0..runs)
+    let all: Vec<(f64, bool)> = (0..runs)
         .into_par_iter()
         .with_min_len(RUNS_TOGETHER)
         .map(|i| {
@@ -155,11 +157,13 @@ pub fn forecast(
             let tasks = tasks_for(workout, &drawn, &residuals);
             let run = simulate_tasks(workout, &drawn, &tasks, policy, hopeless.is_some(), false);
             let score = run.score(workout.scored);
-            if workout.scored == Scored::Margin { score } else { score * d.noise }
+            (if workout.scored == Scored::Margin { score } else { score * d.noise }, run.broken > 0)
         })
         .collect();
+    let broken = all.iter().filter(|r| r.1).count() as f64 / f64::from(runs.max(1));
+    let mut scores: Vec<f64> = all.into_iter().map(|r| r.0).collect();
     scores.sort_by(f64::total_cmp);
-    Forecast { scores, scored: workout.scored, cap: workout_cap }
+    Forecast { scores, broken, scored: workout.scored, cap: workout_cap }
 }
 
 /// One believable true member behind what is known about them, drawn from the same uncertainty as the runs of a forecast

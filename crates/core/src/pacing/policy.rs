@@ -58,6 +58,13 @@ pub enum SetPlan {
         /// Reserve floor.
         theta: f64,
     },
+    /// These shares of what a line asks for, the last repeats; rests as for sizes.
+    Shares {
+        /// Shares of the line's count, 0 to 1.
+        shares: Vec<f64>,
+        /// Reserve floor.
+        theta: f64,
+    },
     /// One size, started every so many seconds.
     Clock {
         /// Set size.
@@ -76,5 +83,7 @@ pub enum SetPlan {
 pub(super) struct Progress {
     pub i: usize,
     pub owed: f64,
+    /// What the line asks for in all.
+    pub whole: f64,
     pub t0: f64,
 }

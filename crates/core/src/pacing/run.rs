@@ -29,6 +29,8 @@ pub struct Run {
     pub engine_left: f64,
     /// How many sets it took.
     pub set_count: u32,
+    /// How many of them ended before they were meant to.
+    pub broken: u32,
     /// Engine cost of each segment, es.
     pub segments: Vec<f64>,
     /// Units of the worst round or window.
@@ -107,6 +109,7 @@ pub fn simulate_tasks(
         stuck: sim.stuck,
         engine_left: sim.w,
         set_count: sim.set_count,
+        broken: sim.broken,
         segments: sim.segments,
         trace: sim.trace,
         lowest: sim.lowest,

@@ -87,7 +87,7 @@ impl Sim<'_> {
         failed: f64,
     ) -> (f64, f64, bool) {
         if start {
-            self.forced = Progress { i: 0, owed: 0.0, t0: self.t };
+            self.forced = Progress { i: 0, owed: 0.0, whole: left, t0: self.t };
         }
         let i = self.forced.i;
         self.forced.i += 1;
@@ -108,19 +108,28 @@ impl Sim<'_> {
             self.forced.owed = owed - n;
             return (n, self.wait_for(task, n, 0.0), false);
         }
+        let sized = match plan {
+            SetPlan::Sizes { sizes, theta } => {
+                Some((sizes.get(i).or(sizes.last()).copied().unwrap_or(1.0), *theta))
+            }
+            SetPlan::Shares { shares, theta } => {
+                let share = shares.get(i).or(shares.last()).copied().unwrap_or(1.0);
+                Some(((share * self.forced.whole - 1e-9).ceil().max(1.0), *theta))
+            }
+            _ => None,
+        };
         match plan {
             SetPlan::Clock { size, every } => {
                 let begin = self.forced.t0 + i as f64 * every;
                 (*size, (begin - self.t).max(0.0), true)
             }
-            SetPlan::Sizes { sizes, theta } => {
-                let s = sizes.get(i).or(sizes.last()).copied().unwrap_or(1.0);
+            _ => {
+                let Some((s, theta)) = sized else { return (1.0, 0.0, false) };
                 let full = self.available(task, 0.0, true).max(1.0);
-                let floor = if s <= self.available(task, *theta, true) { *theta } else { 0.0 };
+                let floor = if s <= self.available(task, theta, true) { theta } else { 0.0 };
                 let wait = self.wait_for(task, s.min(full), floor);
                 (s, if i == 0 { wait.min(4.0) } else { wait }, false)
             }
-            _ => (1.0, 0.0, false),
         }
     }
 
@@ -208,6 +217,7 @@ impl Sim<'_> {
             why = ended;
             done += got;
             failed = if why == End::Forced { whole - got } else { 0.0 };
+            self.broken += u32::from(why == End::Forced);
             first = false;
             match why {
                 End::Deadline => return false,

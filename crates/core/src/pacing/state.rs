@@ -62,6 +62,8 @@ pub(super) struct Sim<'a> {
     pub trace: Vec<Span>,
     pub round_ends: Vec<f64>,
     pub set_count: u32,
+    /// Sets that ended before they were meant to.
+    pub broken: u32,
     pub steps: u64,
 }
 
@@ -115,6 +117,7 @@ impl<'a> Sim<'a> {
             trace: Vec::new(),
             round_ends: Vec::new(),
             set_count: 0,
+            broken: 0,
             steps: 0,
         }
     }

@@ -257,6 +257,8 @@ pub(super) fn with_equals(
         stuck: run.stuck,
         engine_left: run.engine_left,
         set_count: run.set_count,
+        // partners take over when a set breaks
+        broken: 0,
         segments: Vec::new(),
         // the member is the first of the team
         trace: run.trace.into_iter().filter(|(who, _)| *who == 0).map(|(_, s)| s).collect(),

@@ -2,6 +2,7 @@
 //! and what is personal. Times in seconds, loads kg of one implement.
 
 mod board;
+mod breaking;
 mod compile;
 mod friendly;
 mod from_sheet;
@@ -16,6 +17,7 @@ mod together;
 mod work;
 
 pub use board::{board_of_units, board_reps, rounds_of_units};
+pub use breaking::{Breaking, breakings};
 pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{friendly, friendly_counts};
 pub use groups::{Version, Versions, make};

@@ -162,7 +162,7 @@ pub fn predict(
     Predicted { prediction, run, workout, policy, athlete: athlete.clone() }
 }
 
-fn of_forecast(
+pub(super) fn of_forecast(
     work: &Work,
     standard: Standard,
     workout: &Workout,

@@ -207,3 +207,40 @@ proptest! {
         never_harder(&v);
     }
 }
+
+#[test]
+fn ways_of_breaking_sets_are_compared_on_the_same_draws() {
+    let text =
+        "# workout cap 20:00 target 6:00-12:00\n3 rounds for time\n15 pull-ups\n15 push-ups\n200 m run";
+    let p = crate::plan::plan(
+        &crate::sheet::read(text).sheet,
+        &crate::plan::Class {
+            members: Member::archetypes(),
+            kit: Kit::usual(),
+            date: "2026-11-24".parse().unwrap(),
+            length_s: None,
+            recent_drills: Vec::new(),
+            cycles: Vec::new(),
+        },
+        &Settings::default(),
+        &[],
+        crate::plan::Options { runs: 40, ..Default::default() },
+    );
+    let w = &p.workouts[0];
+    let i = p.members.iter().position(|m| m.level == Level::Seasoned).unwrap();
+    let go =
+        || breakings(&w.placed[i], p.members[i].standard, &p.abilities[i], w.stimulus.as_ref().unwrap(), 1);
+    let all = go();
+    assert_eq!(all, go(), "the same seed, the same figures");
+    assert_eq!((all.len(), all.iter().filter(|b| b.own).count(), all[0].own), (5, 1, true));
+    let named = |n: &str| all.iter().find(|b| b.name.contains(n)).unwrap();
+    // the plan's own is the best that was found: no other is faster by more than the search's grain
+    for b in &all {
+        assert!(all[0].prediction.p50() <= 1.03 * b.prediction.p50(), "{}: {:?}", b.name, b.prediction.p50());
+        assert!((0.0..=1.0).contains(&b.broken));
+    }
+    // one rep at a time is 45 sets of each of two lines and one for each run
+    assert_eq!(named("singles from").sets, 2 * 45 + 3);
+    assert!(named("descending").sets >= 3 * 2 * 3);
+    assert!(named("unbroken").broken >= named("singles from").broken);
+}

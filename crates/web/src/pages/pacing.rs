@@ -13,8 +13,8 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::plan::{VersionPace, WorkoutPlan, rows, seconds_by_kind, traced_at_middle};
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::{clock, plain};
-use lantern_core::versions::{Splits, Tier, Version, Work};
+use lantern_core::units::{clock, in_ten, plain};
+use lantern_core::versions::{Splits, Tier, Version, Work, breakings};
 use lantern_store::ClassId;
 use serde::Deserialize;
 
@@ -53,6 +53,18 @@ struct RunView {
     strip: String,
     /// Work, breaks, rests, changes.
     sums: [String; 4],
+    ways: Vec<Way>,
+}
+
+/// A way to break the sets, with what it would give.
+struct Way {
+    name: String,
+    middle: String,
+    range: String,
+    chance: String,
+    sets: u32,
+    broken: String,
+    own: bool,
 }
 
 struct VersionView {
@@ -157,7 +169,30 @@ fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
         tier: p.tier,
         strip: strip(&drawn, &run.round_ends, &aloud),
         sums,
+        ways: ways(page, w, member),
     })
+}
+
+fn ways(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<Way> {
+    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
+    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
+        return Vec::new();
+    };
+    breakings(p, m.standard, a, s, page.class.seed)
+        .into_iter()
+        .map(|b| {
+            let r = &b.prediction;
+            Way {
+                name: b.name,
+                middle: s.write(r.p50()),
+                range: format!("{}–{}", s.write(r.p10()), s.write(r.p90())),
+                chance: in_ten(r.on_stimulus),
+                sets: b.sets,
+                broken: if b.broken > 0.0 { in_ten(b.broken) } else { "in none".to_owned() },
+                own: b.own,
+            }
+        })
+        .collect()
 }
 
 /// `GET /classes/{id}/pacing?member=…`.

@@ -224,18 +224,19 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         .collect();
     let axis = Axis::of(s, &ranges);
     out.axis = axis.head();
+    // a version that nobody does stands there too: somebody can be dragged into it
     out.groups = Tier::ALL
         .into_iter()
-        .filter_map(|tier| {
+        .map(|tier| {
             let mut of = w.members_of(tier);
             let middle = |i: &usize| w.placed.get(*i).map_or(0.0, |p| p.predicted.prediction.p50());
             of.sort_by(|a, b| middle(a).total_cmp(&middle(b)));
-            (!of.is_empty()).then(|| Group {
+            Group {
                 tier,
-                members: members(of.len()),
+                members: if of.is_empty() { "nobody".to_owned() } else { members(of.len()) },
                 lane: axis.empty(28.0),
                 rows: of.into_iter().filter_map(|i| row(page, w, s, &axis, i, why)).collect(),
-            })
+            }
         })
         .collect();
     out

@@ -1,0 +1,89 @@
+//! Ways of breaking the sets of one member's work, compared: the model's own and the four that coaches differ on.
+
+use super::place::Placed;
+use super::predict::of_forecast;
+use super::{Prediction, Work};
+use crate::pacing::{Force, Policy, Scored, SetPlan, forecast, settle, simulate_tasks, tasks_for};
+use crate::roster::Ability;
+use crate::stimulus::Stimulus;
+use crate::units::Standard;
+
+/// Runs of a comparison: fewer than of a range, the same draws for every way.
+const RUNS: u32 = 80;
+/// Even sets are tried from two to so many for each line.
+const MOST_EVEN: u32 = 5;
+/// Reserve floor of a set that is planned.
+const FLOOR: f64 = 0.05;
+/// Shares of descending sets (own): each set a little smaller than the one before.
+const DESCENDING: [f64; 4] = [0.4, 0.3, 0.2, 0.1];
+
+/// One way, for one member.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Breaking {
+    /// In words.
+    pub name: String,
+    /// Its range.
+    pub prediction: Prediction,
+    /// Sets of the mean member's run.
+    pub sets: u32,
+    /// Share of the runs in which a set ends before it was meant to.
+    pub broken: f64,
+    /// The one that the plan uses.
+    pub own: bool,
+}
+
+fn even(n: u32) -> SetPlan {
+    SetPlan::Shares { shares: vec![1.0 / f64::from(n)], theta: FLOOR }
+}
+
+/// The ways compared, the plan's own first; empty where the work is far beyond the member or nothing is broken by fatigue.
+pub fn breakings(
+    placed: &Placed,
+    standard: Standard,
+    ability: &Ability,
+    stimulus: &Stimulus,
+    seed: u64,
+) -> Vec<Breaking> {
+    let p = &placed.predicted;
+    if p.prediction.scale_this.is_some() || p.workout.team.is_some() {
+        return Vec::new();
+    }
+    let (work, workout): (&Work, _) = (&placed.work, &p.workout);
+    let tasks = tasks_for(workout, &p.athlete, &[]);
+    let forced = |plan: SetPlan| {
+        let policy = Policy { force: Some(Force { slot: None, plan }), ..Policy::default() };
+        settle(workout, &p.athlete, &tasks, &policy).0
+    };
+    let run = |policy: &Policy| simulate_tasks(workout, &p.athlete, &tasks, policy, true, false);
+    // as few even sets as are fastest
+    let best_even = (2..=MOST_EVEN)
+        .map(|n| {
+            let policy = forced(even(n));
+            let score = run(&policy).score(workout.scored);
+            (n, policy, if workout.scored == Scored::Time { score } else { -score })
+        })
+        .min_by(|a, b| a.2.total_cmp(&b.2));
+    let mut ways = vec![("as planned: the best that was found".to_owned(), p.policy.clone(), true)];
+    if let Some((n, policy, _)) = best_even {
+        ways.push((format!("{n} even sets of each line"), policy, false));
+    }
+    ways.push((
+        "descending sets".to_owned(),
+        forced(SetPlan::Shares { shares: DESCENDING.to_vec(), theta: FLOOR }),
+        false,
+    ));
+    ways.push(("unbroken, then singles".to_owned(), forced(SetPlan::ToFailureThenSingles), false));
+    ways.push(("singles from the start".to_owned(), forced(SetPlan::Singles), false));
+    ways.into_iter()
+        .map(|(name, policy, own)| {
+            let many = forecast(workout, &p.athlete, &ability.known, &policy, RUNS, seed);
+            Breaking {
+                name,
+                prediction: of_forecast(work, standard, workout, stimulus, &many, ability, None),
+                sets: run(&policy).set_count,
+                broken: many.broken,
+                own,
+            }
+        })
+        .collect()
+}
