@@ -299,6 +299,15 @@ fn a_set_to_the_most_is_a_share_of_the_best_set() {
 }
 
 #[test]
+fn the_bar_is_the_members_usual_or_a_lighter_one_for_a_light_load() {
+    let bars = Bars::of(&Kit::usual());
+    let bar = |standard, kg| bars.choose(standard, kg).unwrap().bar_kg;
+    // under 1.35 x 20 = 27 kg a bar of 15, under 1.35 x 15 = 20.25 kg one of 10
+    assert_eq!([27.5, 26.5, 20.5, 20.0].map(|kg| bar(Standard::Heavier, kg)), [20.0, 15.0, 15.0, 10.0]);
+    assert_eq!([80.0, 20.5, 20.0].map(|kg| bar(Standard::Lighter, kg)), [15.0, 15.0, 10.0]);
+}
+
+#[test]
 fn pounds_are_exact_and_said_in_pounds() {
     let kit = Kit::usual_pounds();
     let bars = Bars::of(&kit);

@@ -1,6 +1,7 @@
 //! Joins the tasks: the plan is a pure function of what the coach knows and decided. Same inputs, same plan.
 
 mod answer;
+mod cut;
 mod decision;
 mod hours;
 mod pace;
@@ -13,6 +14,7 @@ mod workout;
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
+pub use cut::{Cut, cut_work};
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
 pub use pace::{Checkpoint, VersionPace};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};

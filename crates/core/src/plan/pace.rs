@@ -2,12 +2,13 @@
 //! end inside the window or under the cap.
 
 use super::Options;
+use super::cut::{Cut, add_cuts};
 use super::workout::{WorkoutPlan, splits_of};
 use crate::pacing::{Athlete, Known, Level};
 use crate::roster::Ability;
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Standard};
-use crate::versions::{Placed, Splits, Tier, Versions, predict};
+use crate::versions::{Placed, Splits, Tier, Version, Versions, predict};
 
 /// A place in the work with its times, s.
 #[derive(Debug, Clone, PartialEq)]
@@ -22,6 +23,8 @@ pub struct Checkpoint {
     pub latest_window: Option<f64>,
     /// Latest that still beats the cap.
     pub latest_cap: Option<f64>,
+    /// What somebody later than the window's latest takes off what is left.
+    pub cut: Option<Cut>,
 }
 
 /// The pace of one version.
@@ -54,52 +57,63 @@ pub(super) fn pace(
         .into_iter()
         .zip(&versions.list)
         .map(|(tier, version)| {
-            let all: Vec<(usize, &Placed)> = out
-                .placed
-                .iter()
-                .enumerate()
-                .filter(|(_, p)| p.tier == tier && p.predicted.prediction.scale_this.is_none())
-                .collect();
-            let plain = all.iter().filter(|(_, p)| p.personal.is_empty()).copied().collect();
-            let lines = version.work.lines.len();
-            // the middle member without lines of their own speaks for the version
-            if let Some((i, p)) = middle(plain) {
-                let splits = out.splits.get(i).cloned().unwrap_or_default();
-                return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, lines, stimulus);
-            }
-            // everybody here has some: the middle one is paced at the version as it stands
-            let whole = middle(all).and_then(|(i, _)| {
-                let (standard, ability) = class.get(i).copied()?;
-                let placed = as_it_stands(tier, version, standard, ability, stimulus, options);
-                placed.predicted.prediction.scale_this.is_none().then_some((i, placed))
-            });
-            match whole {
-                Some((i, placed)) => {
-                    let aim = placed.predicted.prediction.p50();
-                    of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), lines, stimulus)
-                }
-                None => model(tier, version, stimulus, options),
-            }
+            let mut paced = of_version(out, (tier, version), class, stimulus, options);
+            let model = model_of(tier);
+            let who = paced.member.and_then(|i| class.get(i).copied()).unwrap_or((Standard::Heavier, &model));
+            add_cuts(&mut paced, &version.work, who, stimulus);
+            paced
         })
         .collect()
 }
 
-/// Nobody does this version: the model member for whom it is meant.
-fn model(
-    tier: Tier,
-    version: &crate::versions::Version,
+fn of_version(
+    out: &WorkoutPlan,
+    (tier, version): (Tier, &Version),
+    class: &[(Standard, &Ability)],
     stimulus: &Stimulus,
     options: Options,
 ) -> VersionPace {
+    let all: Vec<(usize, &Placed)> = out
+        .placed
+        .iter()
+        .enumerate()
+        .filter(|(_, p)| p.tier == tier && p.predicted.prediction.scale_this.is_none())
+        .collect();
+    let plain = all.iter().filter(|(_, p)| p.personal.is_empty()).copied().collect();
+    let lines = version.work.lines.len();
+    // the middle member without lines of their own speaks for the version
+    if let Some((i, p)) = middle(plain) {
+        let splits = out.splits.get(i).cloned().unwrap_or_default();
+        return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, lines, stimulus);
+    }
+    // everybody here has some: the middle one is paced at the version as it stands
+    let whole = middle(all).and_then(|(i, _)| {
+        let (standard, ability) = class.get(i).copied()?;
+        let placed = as_it_stands(tier, version, standard, ability, stimulus, options);
+        placed.predicted.prediction.scale_this.is_none().then_some((i, placed))
+    });
+    match whole {
+        Some((i, placed)) => {
+            let aim = placed.predicted.prediction.p50();
+            of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), lines, stimulus)
+        }
+        None => model(tier, version, stimulus, options),
+    }
+}
+
+/// The model member for whom a version is meant.
+fn model_of(tier: Tier) -> Ability {
     let level = match tier {
         Tier::Full => Level::Seasoned,
         Tier::Trim => Level::Regular,
         Tier::Base => Level::New,
     };
-    let ability = Ability {
-        athlete: Athlete::of_level(Standard::Heavier, level),
-        known: Known::all(Provenance::Assumed),
-    };
+    Ability { athlete: Athlete::of_level(Standard::Heavier, level), known: Known::all(Provenance::Assumed) }
+}
+
+/// Nobody does this version: the model member for whom it is meant.
+fn model(tier: Tier, version: &Version, stimulus: &Stimulus, options: Options) -> VersionPace {
+    let ability = model_of(tier);
     let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, options);
     let splits = splits_of(&placed, stimulus);
     of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
@@ -114,7 +128,7 @@ fn middle(mut of: Vec<(usize, &Placed)>) -> Option<(usize, &Placed)> {
 /// Somebody doing a version without lines of their own.
 fn as_it_stands(
     tier: Tier,
-    version: &crate::versions::Version,
+    version: &Version,
     standard: Standard,
     ability: &Ability,
     stimulus: &Stimulus,
@@ -164,6 +178,7 @@ fn of_splits(
             on_pace: *t,
             latest_window: latest(stimulus.high, *t),
             latest_cap: latest(stimulus.cap_s, *t),
+            cut: None,
         })
         .chain(after.then(|| Checkpoint {
             name: "Finish".to_owned(),
@@ -171,6 +186,7 @@ fn of_splits(
             on_pace: end,
             latest_window: latest(stimulus.high, end),
             latest_cap: latest(stimulus.cap_s, end),
+            cut: None,
         }))
         .collect();
     let checkpoints = if rounds == 1 { line_checkpoints(&splits, stimulus, end) } else { checkpoints };
@@ -218,6 +234,7 @@ fn line_checkpoints(splits: &Splits, stimulus: &Stimulus, end: f64) -> Vec<Check
                 on_pace: t,
                 latest_window: latest(stimulus.high.filter(|_| stimulus.is_time())),
                 latest_cap: latest(stimulus.cap_s),
+                cut: None,
             }
         })
         .collect()

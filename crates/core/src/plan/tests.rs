@@ -291,3 +291,47 @@ fn more_of_a_class_is_on_stimulus_than_at_full() {
     assert!(s.placed > s.at_full && s.placed <= 8.0 && s.at_full >= 0.0, "{s:?}");
     assert_eq!(of(DAY, Vec::new(), &[]).workouts[0].shares(), None);
 }
+
+#[test]
+fn following_a_checkpoints_cut_ends_inside_the_window() {
+    let p = of(DAY, Member::archetypes(), &[]);
+    let w = &p.workouts[0];
+    let high = w.stimulus.as_ref().unwrap().high.unwrap();
+    let mut seen = 0;
+    for (v, pace) in w.versions.iter().zip(&w.pace) {
+        let Some(i) = pace.member else { continue };
+        let (m, a) = (&p.members[i], &p.abilities[i]);
+        let clock = |work: &crate::versions::Work| {
+            let t = traced_run(work, m.standard, a, None, &Strategy::Even);
+            assert!(t.done);
+            t.rows.last().unwrap().to_s
+        };
+        let (whole, end) = (clock(&v.work), pace.checkpoints.last().unwrap().on_pace);
+        for (k, c) in pace.checkpoints.iter().enumerate() {
+            let Some(cut) = &c.cut else { continue };
+            seen += 1;
+            let done = k + 1;
+            let before = clock(&cut_work(&v.work, done, 1.0, v.work.rounds() - done));
+            let left = (clock(&cut_work(&v.work, done, cut.share, cut.rounds)) - before) / (whole - before);
+            // a tenth later than the latest, and as slow as that for what is left
+            let at = 1.1 * c.latest_window.unwrap();
+            let ends = at + at / c.on_pace * (end - c.on_pace) * left;
+            assert!(ends <= 1.02 * high, "{:?} round {done}: {ends} past {high}: {}", v.tier, cut.says);
+            assert!(cut.ends_s <= high && !cut.says.is_empty());
+        }
+        // nothing is cut where everything is done
+        assert!(pace.checkpoints.last().unwrap().cut.is_none());
+    }
+    assert!(seen >= 4, "{seen} cuts");
+}
+
+#[test]
+fn a_cut_leaves_what_was_done_and_takes_off_the_rest() {
+    let sheet = read("# workout\n3 rounds for time\n12 pull-ups\n200 m run").sheet;
+    let work = crate::versions::Work::from_block(&sheet.blocks[0]).unwrap();
+    let cut = cut_work(&work, 1, 0.25, 0);
+    let counts = |r: usize| cut.lines[0].count(r, Standard::Heavier);
+    assert_eq!([0, 1, 2].map(counts), [12.0, 9.0, 9.0]);
+    assert_eq!(cut.lines[1].count(2, Standard::Heavier), 200.0, "a run stays");
+    assert_eq!(cut_work(&work, 1, 1.0, 1).rounds(), 2);
+}

@@ -170,6 +170,7 @@ mod tests {
                 on_pace: *t,
                 latest_window: None,
                 latest_cap: None,
+                cut: None,
             })
             .collect();
         VersionPace {

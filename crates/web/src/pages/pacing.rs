@@ -72,6 +72,8 @@ struct VersionView {
     members: String,
     aim: String,
     chart: String,
+    /// Checkpoint, its latest time, what somebody later takes off, where that ends.
+    cuts: Vec<(String, String, String, String)>,
     checks: Vec<(String, String, String, String)>,
     latest: bool,
     capped: bool,
@@ -135,6 +137,14 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
         chart: chart(p, s, v.work.clock_s().unwrap_or(0.0)),
         latest: s.is_time() && s.high.is_some(),
         capped: s.is_time() && s.cap_s.is_some(),
+        cuts: p
+            .checkpoints
+            .iter()
+            .filter_map(|c| {
+                let cut = c.cut.as_ref()?;
+                Some((c.name.clone(), time(c.latest_window), cut.says.clone(), clock(cut.ends_s)))
+            })
+            .collect(),
         checks: p
             .checkpoints
             .iter()

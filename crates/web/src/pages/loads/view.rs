@@ -51,6 +51,8 @@ pub(super) struct Row {
     pub mark: Mark,
     pub before: String,
     pub before_says: String,
+    /// Reps and what was left, beside the weight.
+    pub before_went: String,
     pub ramp: String,
     pub sets: Vec<Set>,
     pub says: Vec<String>,
@@ -195,10 +197,14 @@ fn sets(page: &ClassPage, l: &MemberLift, at: &[usize], every_stack: bool) -> Ve
         .collect()
 }
 
-fn attempt_words(page: &ClassPage, a: &Attempt) -> String {
+fn went_words(a: &Attempt) -> String {
     let missed = if a.missed { " missed" } else { "" };
     let left = a.reserve.map(|r| format!(", {r} left")).unwrap_or_default();
-    format!("{} × {}{missed}{left}", page.kit.mark(a.kg), a.reps)
+    format!("× {}{missed}{left}", a.reps)
+}
+
+fn attempt_words(page: &ClassPage, a: &Attempt) -> String {
+    format!("{} {}", page.kit.mark(a.kg), went_words(a))
 }
 
 struct Here<'a> {
@@ -235,6 +241,7 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
         before_says: before
             .map(|b| format!("{}, {}", attempt_words(h.page, &b.went), b.date.format("%-d %b")))
             .unwrap_or_default(),
+        before_went: before.map(|b| went_words(&b.went)).unwrap_or_default(),
         ramp: ramp.join(" · "),
         sets: sets(h.page, l, &h.at, h.at.len() <= 3),
         says,
