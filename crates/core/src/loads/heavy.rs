@@ -183,7 +183,7 @@ pub fn next_set(
     let best = attempts.iter().filter(|a| !a.missed).map(|a| a.kg).fold(0.0, f64::max);
     if last.missed {
         if no_misses {
-            return stop("A miss, and the sheet wants none: the best set before it counts.");
+            return stop("A miss, and none is wanted: the best set before it counts.");
         }
         if misses >= MOST_MISSES {
             return stop("Two misses end the lift.");

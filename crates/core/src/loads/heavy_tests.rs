@@ -131,7 +131,7 @@ fn nothing_left_stops_and_so_do_two_misses() {
     let bar = bars.choose(Standard::Heavier, 100.0).unwrap();
     let done = [lifted(120.0, Some(3)), missed(130.0)];
     assert!(
-        matches!(next_set(&PLAN, &done, bar, true, false), NextSet::Stop { why } if why.contains("wants none"))
+        matches!(next_set(&PLAN, &done, bar, true, false), NextSet::Stop { why } if why.contains("none is wanted"))
     );
     let two_left = [lifted(60.0, Some(2))];
     assert!(

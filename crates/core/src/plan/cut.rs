@@ -2,12 +2,11 @@
 //! running what is left, slowed as they are.
 
 use super::pace::VersionPace;
-use crate::movement::say::spoken;
 use crate::pacing::{Policy, settle, simulate_tasks, tasks_for};
 use crate::roster::Ability;
 use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit};
-use crate::versions::{Clock, Work, compile_lines};
+use crate::versions::{Clock, Line, Work, compile_lines};
 
 /// The cut is enough for somebody so much later than the latest time on pace (own): a tenth.
 const LATER: f64 = 1.10;
@@ -118,7 +117,9 @@ fn say(work: &Work, done: usize, share: f64, rounds: usize, standard: Standard) 
         .filter(|l| l.unit == Unit::Reps)
         .filter_map(|l| {
             let n = off(l.count(done, standard), share);
-            (n > 0.0).then(|| format!("{} {}", crate::units::plain(n), spoken(&l.movement)))
+            let taken =
+                Line { counts: vec![[n; 2]], weight: None, height_cm: None, along: Vec::new(), ..l.clone() };
+            (n > 0.0).then(|| taken.text_for(standard))
         })
         .collect();
     format!("{} off each round left", lines.join(", "))

@@ -335,3 +335,36 @@ fn a_cut_leaves_what_was_done_and_takes_off_the_rest() {
     assert_eq!(cut.lines[1].count(2, Standard::Heavier), 200.0, "a run stays");
     assert_eq!(cut_work(&work, 1, 1.0, 1).rounds(), 2);
 }
+
+#[test]
+fn a_school_changes_the_versions_of_a_class() {
+    let lines = |sheet: &str, school: &str, option: &str| {
+        let made = Decision::School { school: school.into(), option: Some(option.into()) };
+        let p = of(sheet, Member::archetypes(), &[made]);
+        let w = &p.workouts[0];
+        w.versions
+            .iter()
+            .map(|v| {
+                format!(
+                    "{:?} {:?}",
+                    v.work.lines.iter().map(crate::versions::Line::text).collect::<Vec<_>>(),
+                    v.work.clock_text()
+                )
+            })
+            .collect::<Vec<_>>()
+    };
+    let push = "# workout cap 12:00 target 5:00-7:00\n5 rounds for time\n15 push-ups\n15 pull-ups\n200 m run";
+    for (sheet, school, options) in [
+        (push, "push-up-scaling", ["raised-hands", "knees"]),
+        (
+            "# workout cap 12:00 target 5:00-7:00\n3 rounds for time\n50 double-unders\n15 push-ups",
+            "double-under-substitution",
+            ["same-time", "two-for-one"],
+        ),
+        (DAY, "what-to-scale", ["cut-reps", "change-movement"]),
+    ] {
+        let [a, b] = options.map(|o| lines(sheet, school, o));
+        assert_eq!(a[0], b[0], "Full is the sheet");
+        assert_ne!(a, b, "{school}");
+    }
+}

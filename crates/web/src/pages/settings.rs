@@ -173,6 +173,8 @@ struct SchoolsPage {
     reason: String,
     /// The class has an answer of its own.
     own: bool,
+    /// Every answer gives the same today.
+    same: bool,
     options: Vec<Compared>,
 }
 
@@ -186,12 +188,21 @@ struct Compared {
     loads: String,
 }
 
+impl Compared {
+    /// What the answer comes to, for a comparison.
+    fn gives(&self) -> (Vec<&ComparedWork>, &str) {
+        (self.works.iter().collect(), &self.loads)
+    }
+}
+
+#[derive(PartialEq)]
 struct ComparedWork {
     name: String,
     share: String,
     versions: Vec<ComparedVersion>,
 }
 
+#[derive(PartialEq)]
 struct ComparedVersion {
     tier: Tier,
     members: String,
@@ -268,7 +279,7 @@ pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Ope
         let own = school_of(&page.decisions, chosen).map(str::to_owned);
         let now = own.clone().unwrap_or_else(|| hall.clone());
         let before: Vec<Vec<Vec<String>>> = page.plan.workouts.iter().map(lines).collect();
-        let options = school
+        let options: Vec<Compared> = school
             .options
             .iter()
             .map(|o| {
@@ -310,6 +321,7 @@ pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Ope
             question: school.question.clone(),
             reason: school.reason.clone(),
             own: own.is_some(),
+            same: options.windows(2).all(|w| matches!(w, [a, b] if a.gives() == b.gives())),
             options,
         })
     })
