@@ -178,13 +178,6 @@ fn turns_that_do_not_fit_come_with_ways_out_and_their_cost() {
 }
 
 #[test]
-fn plates_that_change_are_counted_on_both_sides() {
-    assert_eq!(plate_moves(&[20.0, 10.0], &[20.0, 15.0]), 4);
-    assert_eq!(plate_moves(&[20.0, 5.0], &[20.0, 5.0, 2.5]), 2);
-    assert_eq!(plate_moves(&[], &[]), 0);
-}
-
-#[test]
 fn no_plates_and_no_bars_are_said_and_do_not_fail() {
     let m = member(&[("front-squat", 100.0, 1)]);
     let mut kit = Kit { plates: Vec::new(), ..Kit::usual() };

@@ -91,10 +91,13 @@ pub fn what(reading: &Reading) -> String {
             let name = build.movement.id().map(lantern_core::movement::say::spoken).unwrap_or_default();
             return Some(format!("{name}, heaviest {}", build.reps));
         }
-        let lift = b.lifts.first().and_then(|l| l.movement.id()).map(|id| {
+        let lift = b.lifts.first().and_then(|l| Some((l, l.movement.id()?))).map(|(l, id)| {
             let name = lantern_core::movement::say::spoken(id);
-            let reps = b.lifts.first().map(|l| l.reps.len()).unwrap_or_default();
-            format!("{name}, {reps} sets")
+            if l.by_cycle {
+                format!("{name} from the cycle")
+            } else {
+                format!("{name}, {} sets", l.reps.len())
+            }
         });
         lift.or_else(|| lantern_core::versions::Work::from_block(b).ok().map(|w| w.clock_text()))
     });

@@ -156,6 +156,10 @@ fn a_cycle_gives_the_class_its_week_and_a_missed_week_can_come_later() {
     with_sheet(&server, &hall, "# strength\nfront squat from the cycle\n");
     let mut b = server.signed_in(&hall);
     assert!(loads(&mut b, &hall).contains("No cycle of front squat runs on 24 November"));
+    assert!(b.get("/classes").body.contains("front squat from the cycle"));
+    assert!(
+        b.get(&format!("/classes/{}/sheet", hall.class)).body.contains("sets and percentages from its cycle")
+    );
     let mut wrong = cycle_form("frunt");
     wrong[2].1 = "someday";
     let page = b.post("/cycles/new", &wrong);

@@ -174,11 +174,13 @@ fn block_words(b: &Block) -> (&'static str, String) {
 
 fn lift_words(l: &LiftSets) -> String {
     let name = l.movement.id().map_or_else(String::new, |id| catalogue().name(id));
-    let reps = l.reps.first().copied().unwrap_or(0);
-    let sets = if l.reps.iter().all(|r| *r == reps) {
-        format!("{} sets of {reps}", l.reps.len())
-    } else {
-        l.reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-")
+    let name =
+        l.chain.iter().fold(name, |all, (id, _)| format!("{all} + {}", catalogue().name(id).to_lowercase()));
+    let sets = match l.most_reps() {
+        _ if l.by_cycle => "sets and percentages from its cycle".to_owned(),
+        0 => format!("{} sets of as many as possible", l.reps.len()),
+        n if l.even() => format!("{} sets of {n}", l.reps.len()),
+        _ => l.reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-"),
     };
     let percent = l.percent.as_ref().map(|p| {
         let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
