@@ -173,6 +173,9 @@ impl Cycle {
         if self.start.weekday() != Weekday::Mon {
             out.push("A cycle starts on a Monday.".to_owned());
         }
+        if !(2000..=2100).contains(&self.start.year()) {
+            out.push("A cycle starts between 2000 and 2100.".to_owned());
+        }
         if self.weeks.is_empty() || self.weeks.len() > MOST_WEEKS {
             out.push(format!("A cycle has from 1 to {MOST_WEEKS} weeks."));
         }

@@ -74,6 +74,7 @@ pub(super) fn add_cuts(pace: &mut VersionPace, work: &Work, who: (Standard, &Abi
     let (n, Some(high)) = (work.rounds(), stimulus.high.filter(|_| stimulus.is_time() && plain)) else {
         return;
     };
+    let low = stimulus.low.unwrap_or(0.0);
     let Some(end) = pace.checkpoints.last().map(|c| c.on_pace).filter(|e| *e > 0.0) else { return };
     let whole = time(work, who.0, who.1);
     if n < 2 || pace.checkpoints.len() != n || !whole.is_finite() {
@@ -92,7 +93,13 @@ pub(super) fn add_cuts(pace: &mut VersionPace, work: &Work, who: (Standard, &Abi
         c.cut = reps.chain(rounds).find_map(|(share, rounds)| {
             let cut = cut_work(work, k, share, rounds);
             let ends_s = ends(&cut);
-            (ends_s <= high).then(|| Cut { says: say(work, k, share, rounds, who.0), share, rounds, ends_s })
+            // inside the window, at neither end outside it
+            (ends_s >= low && ends_s <= high).then(|| Cut {
+                says: say(work, k, share, rounds, who.0),
+                share,
+                rounds,
+                ends_s,
+            })
         });
     }
 }
