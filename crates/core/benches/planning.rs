@@ -95,7 +95,7 @@ fn search(c: &mut Criterion) {
     let kit = Kit::usual();
     let (bars, settings) = (Bars::of(&kit), Settings::default());
     c.bench_function("three versions of a workout", |b| {
-        b.iter(|| black_box(make(&work, &stimulus, &class, &kit, &bars, &settings)));
+        b.iter(|| black_box(make(&work, &stimulus, &class, &[], &kit, &bars, &settings)));
     });
     let many = "12 power clean 60/42.5 kg\n".repeat(5000);
     c.bench_function("a sheet of 5,000 lines", |b| b.iter(|| black_box(read(&many))));

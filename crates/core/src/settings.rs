@@ -33,11 +33,17 @@ impl Default for Settings {
 }
 
 /// Questions of the schools that change a plan.
-pub const SCHOOLS: [&str; 6] = [
+pub const SCHOOLS: [&str; 12] = [
     "what-to-scale",
+    "load-choice",
+    "set-breaking",
+    "kipping",
     "muscle-up-substitution",
     "push-up-scaling",
     "double-under-substitution",
+    "box-descent",
+    "single-dumbbell-rule",
+    "general-warm-up",
     "percentage-base",
     "daily-heavy",
 ];
@@ -64,6 +70,17 @@ impl Settings {
             }
         }
         Ok(())
+    }
+
+    /// The answers that change versions and places, as they stand: what else is settled does not touch these.
+    pub fn of_versions(&self) -> BTreeMap<&'static str, String> {
+        SCHOOLS
+            .iter()
+            .filter(|id| {
+                !["percentage-base", "daily-heavy", "general-warm-up", "single-dumbbell-rule"].contains(id)
+            })
+            .map(|id| (*id, self.school(id).to_owned()))
+            .collect()
     }
 
     /// The option in force of a school; empty for one that does not exist.

@@ -199,7 +199,7 @@ fn suggest_again_drops_what_was_chosen_by_hand() {
     let before = of(sheet, Member::archetypes(), &[]);
     let id = before.members[7].id.clone();
     let moved = Decision::Version { block: 0, member: id, tier: Tier::Base };
-    let again = of(sheet, Member::archetypes(), &[moved, Decision::SuggestAgain { block: 0 }]);
+    let again = of(sheet, Member::archetypes(), &[moved, Decision::SuggestAgain { block: 0, drop: true }]);
     let tiers = |p: &ClassPlan| p.workouts[0].placed.iter().map(|x| (x.tier, x.moved)).collect::<Vec<_>>();
     assert_eq!(tiers(&before), tiers(&again));
 }

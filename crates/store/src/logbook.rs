@@ -7,6 +7,7 @@ use chrono::{NaiveDateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::logbook::Outcome;
 use lantern_core::plan::PlanAnswer;
+use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
 use uuid::Uuid;
 
@@ -25,11 +26,13 @@ pub struct Logged {
     pub load_kg: Option<f64>,
     /// The coach's words.
     pub note: String,
+    /// Reps of each guarded pattern that were done.
+    pub volume: Volume,
 }
 
-type Columns = (Uuid, i32, serde_json::Value, String, Option<f64>, String);
+type Columns = (Uuid, i32, serde_json::Value, String, Option<f64>, String, serde_json::Value);
 
-fn of((member, block, outcome, tier, load_kg, note): Columns) -> Result<Logged> {
+fn of((member, block, outcome, tier, load_kg, note, volume): Columns) -> Result<Logged> {
     Ok(Logged {
         member: MemberId(member),
         block: u32::try_from(block).unwrap_or(0),
@@ -37,6 +40,7 @@ fn of((member, block, outcome, tier, load_kg, note): Columns) -> Result<Logged> 
         tier: Tier::read(&tier).unwrap_or(Tier::Full),
         load_kg,
         note,
+        volume: serde_json::from_value(volume)?,
     })
 }
 
@@ -55,6 +59,7 @@ pub fn list(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<L
             results::tier,
             results::load_kg,
             results::note,
+            results::volume,
         ))
         .load::<Columns>(conn)?
         .into_iter()
@@ -85,6 +90,7 @@ pub fn log(
             results::tier.eq(logged.tier.word().to_lowercase()),
             results::load_kg.eq(logged.load_kg),
             results::note.eq(&logged.note),
+            results::volume.eq(serde_json::to_value(&logged.volume)?),
             results::logged_at.eq(Utc::now()),
         );
         diesel::insert_into(results::table)

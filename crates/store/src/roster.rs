@@ -2,14 +2,17 @@
 
 use crate::error::Result;
 use crate::ids::{GymId, MemberId};
-use crate::schema::{bests, limits, maxes, members, results, trials};
-use chrono::NaiveDate;
+use crate::schema::{bests, classes, limits, maxes, members, results, trials};
+use chrono::{Days, NaiveDate, NaiveDateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::pacing::Level;
-use lantern_core::roster::{Best, Max, Member, Trial};
+use lantern_core::roster::{Best, Max, Member, Session, Trial};
 use lantern_core::units::Standard;
 use std::collections::HashMap;
 use uuid::Uuid;
+
+/// Days of the log that a member comes with; the guards look at fewer.
+const SESSIONS_DAYS: u64 = 60;
 
 #[derive(Queryable, Selectable, Insertable, AsChangeset)]
 #[diesel(table_name = members)]
@@ -99,6 +102,7 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Memb
     for (id, spares) in all {
         with(id, &mut |m| m.limits.push(spares.clone()));
     }
+    sessions(conn, gym, &ids, &mut with)?;
     for (id, i) in &position {
         let n = logged.get(id).copied().unwrap_or(0) + i64::from(before.get(id).copied().unwrap_or(0));
         if let Some(m) = out.get_mut(*i) {
@@ -106,6 +110,48 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Memb
         }
     }
     Ok(out)
+}
+
+/// Sessions of the last weeks with what they held, one for each class, and the day of the last one of all.
+fn sessions(
+    conn: &mut PgConnection,
+    gym: GymId,
+    ids: &[Uuid],
+    with: &mut impl FnMut(Uuid, &mut dyn FnMut(&mut Member)),
+) -> Result<()> {
+    let held = || {
+        results::table
+            .inner_join(
+                classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
+            )
+            .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(ids)))
+    };
+    let last = held()
+        .group_by(results::member_id)
+        .select((results::member_id, diesel::dsl::max(classes::starts_at)))
+        .load::<(Uuid, Option<NaiveDateTime>)>(conn)?;
+    for (id, at) in last {
+        with(id, &mut |m| m.last_session = at.map(|t| t.date()));
+    }
+    let from = Utc::now().naive_utc().checked_sub_days(Days::new(SESSIONS_DAYS)).unwrap_or_default();
+    let lately = held()
+        .filter(classes::starts_at.ge(from))
+        .order((classes::starts_at, classes::id, results::block))
+        .select((results::member_id, classes::starts_at, results::volume))
+        .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;
+    for (id, at, volume) in lately {
+        let reps: lantern_core::roster::Volume = serde_json::from_value(volume)?;
+        with(id, &mut |m| match m.sessions.last_mut().filter(|s| s.date == at.date()) {
+            // two blocks of a day are one session
+            Some(s) => {
+                for (guard, n) in &reps {
+                    *s.reps.entry(guard.clone()).or_insert(0.0) += n;
+                }
+            }
+            None => m.sessions.push(Session { date: at.date(), reps: reps.clone() }),
+        });
+    }
+    Ok(())
 }
 
 fn of_row(r: Row) -> Member {

@@ -142,6 +142,7 @@ diesel::table! {
         load_kg -> Nullable<Double>,
         note -> Text,
         logged_at -> Timestamptz,
+        volume -> Jsonb,
     }
 }
 diesel::table! {

@@ -73,7 +73,15 @@ fn a_plan(member: MemberId) -> PlanAnswer {
 
 fn finished(member: MemberId) -> Logged {
     let outcome = Outcome::Time { seconds: 500.0 };
-    Logged { member, block: 0, outcome, tier: Tier::Trim, load_kg: Some(40.0), note: "strong".into() }
+    Logged {
+        member,
+        block: 0,
+        outcome,
+        tier: Tier::Trim,
+        load_kg: Some(40.0),
+        note: "strong".into(),
+        volume: [("squat".to_owned(), 36.0)].into(),
+    }
 }
 
 #[test]
@@ -219,7 +227,7 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(sheet::find(&mut conn, b.gym, session).map(drop)));
     assert!(gone(sheet::change(&mut conn, b.gym, session, "mine")));
     assert!(gone(sheet::keep_draft(&mut conn, b.gym, session, "mine")));
-    let d = Decision::SuggestAgain { block: 0 };
+    let d = Decision::SuggestAgain { block: 0, drop: true };
     assert!(gone(decision::add(&mut conn, b.gym, a.class, &d)));
     assert!(gone(logbook::log(&mut conn, b.gym, a.class, &finished(a.member), &a_plan(a.member))));
     assert!(gone(logbook::log(&mut conn, a.gym, a.class, &finished(b.member), &a_plan(b.member))));

@@ -1,17 +1,65 @@
 //! Plans made lately, by everything that they were made from. Derived: losing one costs a moment and changes nothing.
 
-use lantern_core::plan::{Class, ClassPlan, Decision, Options, plan};
+use lantern_core::plan::{Class, ClassPlan, Decision, Kept, Memo, Options, plan_with};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::Sheet;
-use std::collections::VecDeque;
+use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex};
 
 /// Plans that are kept: the classes of a few busy halls.
 const KEPT: usize = 24;
 
+/// Parts of plans that are kept: a class of 20 with two workouts has about 60.
+const PARTS_KEPT: usize = 1500;
+
 /// The cache.
 #[derive(Default)]
-pub struct PlanCache(Mutex<VecDeque<(String, Arc<ClassPlan>)>>);
+pub struct PlanCache {
+    whole: Mutex<VecDeque<(String, Arc<ClassPlan>)>>,
+    parts: Parts,
+}
+
+/// Parts of plans: what a decision does not touch is not computed again.
+#[derive(Default)]
+struct Parts(Mutex<Known>);
+
+#[derive(Default)]
+struct Known {
+    now: u64,
+    values: HashMap<String, (u64, Kept)>,
+}
+
+impl Parts {
+    fn lock(&self) -> std::sync::MutexGuard<'_, Known> {
+        self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
+    }
+}
+
+impl Memo for Parts {
+    fn find(&self, key: &str) -> Option<Kept> {
+        let mut known = self.lock();
+        known.now += 1;
+        let now = known.now;
+        known.values.get_mut(key).map(|(used, value)| {
+            *used = now;
+            Arc::clone(value)
+        })
+    }
+
+    fn keep(&self, key: String, value: Kept) {
+        let mut known = self.lock();
+        known.now += 1;
+        let now = known.now;
+        known.values.insert(key, (now, value));
+        if known.values.len() > PARTS_KEPT {
+            // the half that was used longest ago is forgotten
+            let mut used: Vec<u64> = known.values.values().map(|(u, _)| *u).collect();
+            used.sort_unstable();
+            let from = used.get(used.len() / 2).copied().unwrap_or(0);
+            known.values.retain(|_, (u, _)| *u >= from);
+        }
+    }
+}
 
 impl PlanCache {
     /// The plan for these inputs, made or found. `text` is the sheet's text: the sheet follows from it.
@@ -28,7 +76,7 @@ impl PlanCache {
         if let Some(found) = self.lock().iter().find(|(k, _)| *k == key) {
             return Arc::clone(&found.1);
         }
-        let made = Arc::new(plan(sheet, class, settings, decisions, options));
+        let made = Arc::new(plan_with(sheet, class, settings, decisions, options, &self.parts));
         let mut kept = self.lock();
         kept.push_front((key, Arc::clone(&made)));
         kept.truncate(KEPT);
@@ -37,7 +85,7 @@ impl PlanCache {
 
     fn lock(&self) -> std::sync::MutexGuard<'_, VecDeque<(String, Arc<ClassPlan>)>> {
         // a panic elsewhere leaves at worst a missing entry
-        self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
+        self.whole.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
     }
 }
 

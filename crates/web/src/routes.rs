@@ -3,7 +3,7 @@
 use crate::assets;
 use crate::pages::{
     classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record, settings,
-    sheet, sheets, signin, stimulus, versions, warm_up,
+    sheet, sheets, signin, stimulus, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -62,6 +62,11 @@ pub fn routes(c: &mut ServiceConfig) {
             resource("/classes/{id}/schools")
                 .route(get().to(settings::class))
                 .route(post().to(settings::answer)),
+        )
+        .service(
+            resource("/classes/{id}/variants")
+                .route(get().to(variants::show))
+                .route(post().to(variants::to_sheet)),
         )
         .route("/classes/{id}/pacing", get().to(pacing::show))
         // floor

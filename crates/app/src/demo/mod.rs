@@ -93,6 +93,16 @@ pub fn todays_sheet() -> &'static str {
     WEEK[0]
 }
 
+/// The sheets of the demo's week, the evenings first.
+pub fn weeks_sheets() -> Vec<&'static str> {
+    WEEK.iter().copied().chain(ALSO.iter().map(|(.., text)| *text)).collect()
+}
+
+/// Everybody of the demo's hall in one class.
+pub fn everybody(today: NaiveDate) -> Class {
+    Class { members: members(today), ..todays_class(today) }
+}
+
 /// Positions in the roster of those who are booked this evening.
 fn this_evening(members: usize) -> Vec<usize> {
     coming(members, 3).take(EVENING).collect()

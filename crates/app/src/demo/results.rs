@@ -2,7 +2,7 @@
 //! before.
 
 use chrono::{NaiveDate, NaiveDateTime};
-use lantern_core::logbook::Outcome;
+use lantern_core::logbook::{Outcome, volume_done};
 use lantern_core::pacing::{best_pacing, hidden_truth, one_result, simulate};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
 use lantern_core::settings::Settings;
@@ -74,7 +74,9 @@ fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize) -> Option<Logged
             (at, board_reps(&p.work, m.standard))
         })
     };
+    let volume = volume_done(&p.work, m.standard, &outcome);
     Some(Logged {
+        volume,
         member: m.id.parse::<MemberId>().ok()?,
         block: u32::try_from(w.block).ok()?,
         outcome,

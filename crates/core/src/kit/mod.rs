@@ -67,6 +67,9 @@ pub struct Kit {
     pub boxes: Vec<Stock>,
     /// Everything else by catalogue id: racks, pull-up places, rings, ropes, machines.
     pub counts: BTreeMap<String, u32>,
+    /// Nothing but these, by the catalogue's words: a home or an outing. Empty: a hall, where floor, walls and bands are.
+    #[serde(skip)]
+    pub only: Vec<String>,
 }
 
 impl Kit {
@@ -185,6 +188,7 @@ impl Kit {
             balls: list(&[(4.0, 4), (6.0, 8), (9.0, 8)]),
             boxes: list(&[(30.0, 4), (50.0, 8), (60.0, 8)]),
             counts: counts.into_iter().map(|(k, n)| (k.to_owned(), n)).collect(),
+            only: Vec::new(),
         }
     }
 
@@ -211,7 +215,8 @@ impl Kit {
             "barbell" => all(&self.bars),
             "plates" => all(&self.plates) / 2,
             "dumbbell" => all(&self.dumbbells),
-            "dumbbell-pair" => all(&self.dumbbells) / 2,
+            // two of the same mass
+            "dumbbell-pair" => self.dumbbells.iter().map(|s| s.count / 2).sum(),
             "kettlebell" => all(&self.kettlebells),
             "medball" => all(&self.balls),
             "box" => all(&self.boxes),
@@ -221,6 +226,9 @@ impl Kit {
 
     /// Whether everything that a movement needs and that gyms count is there; floor, walls and bands are.
     pub fn has(&self, equipment: &[String]) -> bool {
+        if !self.only.is_empty() && !equipment.iter().all(|e| self.only.contains(e)) {
+            return false;
+        }
         let counted = |e: &str| SIZED.contains(&e) || (COUNTED.contains(&e) && e != "wall-target");
         equipment.iter().all(|e| !counted(e) || self.count(e) > 0)
     }

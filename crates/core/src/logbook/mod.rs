@@ -1,6 +1,10 @@
 //! Results as they are shouted and typed: `10:42`, `5+12`, `cap 2+24`, `87.5`, `out`; and the number by which a result is
 //! compared with its prediction.
 
+mod volume;
+
+pub use volume::volume_done;
+
 use crate::sheet::{Score, read_clock, read_number};
 use crate::units::{clock, plain};
 use serde::{Deserialize, Serialize};

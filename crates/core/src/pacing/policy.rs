@@ -78,6 +78,44 @@ pub enum SetPlan {
     Singles,
 }
 
+/// How a hall wants large sets broken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, serde::Serialize)]
+pub enum Style {
+    /// Whatever is fastest.
+    #[default]
+    Free,
+    /// Equal sets from the first to the last.
+    Even,
+    /// Larger sets first.
+    Descending,
+    /// One set to failure, then singles.
+    UnbrokenThenSingles,
+    /// Singles from the start.
+    Singles,
+}
+
+impl Style {
+    /// By the id of an answer to the question of the schools; free for any other.
+    pub fn of_school(option: &str) -> Style {
+        match option {
+            "even-on-clock" => Style::Even,
+            "descending" => Style::Descending,
+            "unbroken-then-singles" => Style::UnbrokenThenSingles,
+            "singles" => Style::Singles,
+            _ => Style::Free,
+        }
+    }
+
+    /// What it dictates whatever the clock says.
+    pub(super) fn forced(self) -> Option<SetPlan> {
+        match self {
+            Style::UnbrokenThenSingles => Some(SetPlan::ToFailureThenSingles),
+            Style::Singles => Some(SetPlan::Singles),
+            _ => None,
+        }
+    }
+}
+
 /// Where a forced plan stands in its block.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Progress {

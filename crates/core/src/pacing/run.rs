@@ -1,12 +1,12 @@
 //! The front door of the simulator: one run, the settled engine budget, the best pacing of a member.
 
 use super::athlete::Athlete;
-use super::policy::Policy;
+use super::policy::{Force, Policy, Style};
 use super::state::Sim;
 use super::task::{Task, resolve};
 use super::team::with_equals;
 use super::trace::Span;
-use super::workout::{Amount, Node, Scored, Workout};
+use super::workout::{Scored, Workout};
 
 /// What one run gave.
 #[derive(Debug, Clone)]
@@ -149,9 +149,19 @@ const LEVERS: [Lever; 5] = [
 
 /// The best paced policy: coordinate search, at most `sweeps` times over the levers.
 pub fn best_pacing(workout: &Workout, athlete: &Athlete, sweeps: u32) -> (Policy, Run) {
+    best_pacing_in(workout, athlete, sweeps, Style::Free)
+}
+
+/// The best paced policy among those that break sets in a style.
+pub fn best_pacing_in(workout: &Workout, athlete: &Athlete, sweeps: u32, style: Style) -> (Policy, Run) {
     let tasks = tasks_for(workout, athlete, &[]);
-    let (mut policy, mut best) = settle(workout, athlete, &tasks, &Policy::default());
-    if best.stuck || workout.team.is_some() {
+    let start = Policy {
+        force: style.forced().map(|plan| Force { slot: None, plan }),
+        lead: if style == Style::Descending { 0.6 } else { 0.0 },
+        ..Policy::default()
+    };
+    let (mut policy, mut best) = settle(workout, athlete, &tasks, &start);
+    if best.stuck || workout.team.is_some() || start.force.is_some() {
         return (policy, best);
     }
     let mut lowest = best.objective(workout.scored);
@@ -164,6 +174,11 @@ pub fn best_pacing(workout: &Workout, athlete: &Athlete, sweeps: u32) -> (Policy
                 }
                 let mut tried = policy.clone();
                 put(&mut tried, *v);
+                // a set that uses a share of what is left in hand is larger than the next one
+                let leads = tried.lead > 0.0;
+                if (style == Style::Even && leads) || (style == Style::Descending && !leads) {
+                    continue;
+                }
                 let run = simulate_tasks(workout, athlete, &tasks, &tried, false, false);
                 let objective = run.objective(workout.scored);
                 if objective < lowest - 1e-9 {
@@ -191,13 +206,7 @@ fn root(mut f: impl FnMut(f64) -> f64, mut lo: f64, mut hi: f64) -> f64 {
 /// The athlete whose 2 km row and 1 km run (s, all out) are as tested. The row sets engine and W'; the run then
 /// sets the running cost, or the engine when there is no row.
 pub fn fit_tests(athlete: &Athlete, row_2k: Option<f64>, run_1k: Option<f64>) -> Athlete {
-    let time = |a: &Athlete, id: &str, n: f64| {
-        let row = super::table::index(id).unwrap_or_default();
-        let mut workout = Workout::new(Scored::Time);
-        workout.tasks = vec![(row, 0.0)];
-        workout.body = vec![Node::Task(Amount::of(0, n))];
-        settle(&workout, a, &tasks_for(&workout, a, &[]), &Policy::default()).1.time
-    };
+    let time = |a: &Athlete, id: &str, n: f64| super::machines::all_out(a, id, n).unwrap_or_default();
     let scaled = |a: &Athlete, x: f64| Athlete { engine: a.engine * x, reserve: a.reserve * x, ..a.clone() };
     let mut a = athlete.clone();
     if let Some(seconds) = row_2k {

@@ -82,10 +82,13 @@ pub enum Decision {
         /// What it should be like.
         chosen: Option<Chosen>,
     },
-    /// Suggest again: versions chosen by hand are dropped.
+    /// Suggest again: the versions are made anew round those that were chosen by hand, or these are dropped.
     SuggestAgain {
         /// Block of the sheet, from 0.
         block: usize,
+        /// What was chosen by hand is dropped.
+        #[serde(default)]
+        drop: bool,
     },
 }
 
@@ -93,9 +96,17 @@ pub enum Decision {
 pub fn version_of(decisions: &[Decision], block: usize, member: &str) -> Option<Tier> {
     decisions.iter().fold(None, |now, d| match d {
         Decision::Version { block: b, member: m, tier } if *b == block && m == member => Some(*tier),
-        Decision::SuggestAgain { block: b } if *b == block => None,
+        Decision::SuggestAgain { block: b, drop: true } if *b == block => None,
         _ => now,
     })
+}
+
+/// What was decided up to the last time that versions were suggested again round what the coach had chosen; nothing where
+/// they never were, so that a move alone changes nobody else's version.
+pub fn suggested_round(decisions: &[Decision], block: usize) -> &[Decision] {
+    let again = |d: &Decision| matches!(d, Decision::SuggestAgain { block: b, .. } if *b == block);
+    let last = decisions.iter().rposition(again).unwrap_or(0);
+    decisions.get(..last).unwrap_or_default()
 }
 
 /// The coach's own stimulus of a workout, if there is one.
@@ -133,6 +144,17 @@ pub fn settings_with(settings: &Settings, decisions: &[Decision]) -> Settings {
         }
     }
     out
+}
+
+/// Decisions that change a block of lifts.
+pub(super) fn of_strength(decisions: &[Decision], block: usize) -> Vec<&Decision> {
+    let about = |d: &&Decision| match d {
+        Decision::Load { block: b, .. }
+        | Decision::Rack { block: b, .. }
+        | Decision::Fit { block: b, .. } => *b == block,
+        _ => false,
+    };
+    decisions.iter().filter(about).collect()
 }
 
 /// Moves to other racks for a lift, in the coach's order: (member id, rack).
@@ -200,7 +222,11 @@ mod tests {
         let mut all = vec![v(Tier::Trim), v(Tier::Base)];
         assert_eq!(version_of(&all, 1, "a"), Some(Tier::Base));
         assert_eq!(version_of(&all, 0, "a"), None);
-        all.push(Decision::SuggestAgain { block: 1 });
+        all.push(Decision::SuggestAgain { block: 1, drop: false });
+        assert_eq!(version_of(&all, 1, "a"), Some(Tier::Base), "what was chosen is kept");
+        assert_eq!(suggested_round(&all, 1).len(), 2);
+        assert!(suggested_round(&all, 0).is_empty());
+        all.push(Decision::SuggestAgain { block: 1, drop: true });
         assert_eq!(version_of(&all, 1, "a"), None);
     }
 

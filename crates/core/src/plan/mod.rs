@@ -1,37 +1,51 @@
 //! Joins the tasks: the plan is a pure function of what the coach knows and decided. Same inputs, same plan.
 
+mod advice;
 mod answer;
 mod cut;
 mod decision;
 mod hours;
+mod memo;
 mod pace;
+mod pairs;
+mod share;
 mod strength;
 mod text;
 mod trace;
 mod turns;
 mod workout;
 
+pub use advice::{
+    Bite, MachinePace, OtherLoad, even_targets, first_bite, interruption, machine_paces, other_loads,
+    shared_bars,
+};
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
 pub use cut::{Cut, cut_work};
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
+pub use memo::{Forgetful, Kept, Memo};
 pub use pace::{Checkpoint, VersionPace};
+pub use pairs::{Pairing, pairings};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
 pub use workout::{PartStimulus, Shares, WorkoutPlan};
 
+use memo::recall;
+
 use crate::cautions::{Note, notes};
 use crate::cycle::Cycle;
 use crate::hour::{Hour, Part};
 use crate::kit::Kit;
 use crate::loads::Bars;
-use crate::roster::{Ability, Member, ability};
+use crate::logbook::{Outcome, volume_done};
+use crate::roster::{Ability, Member, Volume, ability};
 use crate::settings::Settings;
 use crate::sheet::{Block, Sheet};
-use crate::warmup::{WarmUp, warm_up};
+use crate::versions::Tier;
+use crate::warmup::{WarmUp, in_shape, warm_up};
 use chrono::NaiveDate;
 use rayon::prelude::*;
 
@@ -105,6 +119,18 @@ pub fn plan(
     decisions: &[Decision],
     options: Options,
 ) -> ClassPlan {
+    plan_with(sheet, class, settings, decisions, options, &Forgetful)
+}
+
+/// Makes the plan; what a memo still knows is not computed again.
+pub fn plan_with(
+    sheet: &Sheet,
+    class: &Class,
+    settings: &Settings,
+    decisions: &[Decision],
+    options: Options,
+    memo: &dyn Memo,
+) -> ClassPlan {
     let settings = &settings_with(settings, decisions);
     let mut problems = Vec::new();
     let mut members = class.members.clone();
@@ -118,7 +144,8 @@ pub fn plan(
                 .to_owned(),
         );
     }
-    let abilities: Vec<Ability> = members.par_iter().map(|m| ability(m, class.date)).collect();
+    let known = |m: &Member| recall(memo, "ability", (m, class.date), || ability(m, class.date));
+    let abilities: Vec<Ability> = members.par_iter().map(|m| Ability::clone(&known(m))).collect();
     let bars = Bars::of(&class.kit);
     let day = strength::Day {
         members: &members,
@@ -128,13 +155,26 @@ pub fn plan(
         date: class.date,
         decisions,
         cycles: &class.cycles,
+        memo,
     };
     let strength: Vec<StrengthPlan> = sheet
         .blocks
         .iter()
         .enumerate()
         .filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty())
-        .map(|(i, b)| strength::plan_block(&day, i, b))
+        .map(|(i, b)| {
+            let key = (
+                i,
+                b,
+                &members,
+                &class.kit,
+                settings,
+                class.date,
+                &decision::of_strength(decisions, i),
+                &class.cycles,
+            );
+            StrengthPlan::clone(&recall(memo, "strength", key, || strength::plan_block(&day, i, b)))
+        })
         .collect();
     let workouts: Vec<WorkoutPlan> = sheet
         .blocks
@@ -147,6 +187,7 @@ pub fn plan(
     let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
     let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
     let warm = warm_up(sheet, warm_s, &class.kit, &class.recent_drills, &decision::swapped(decisions));
+    let warm = in_shape(warm, settings.school("general-warm-up"));
     let who: Vec<&Member> = members.iter().collect();
     ClassPlan {
         title: sheet.title.clone(),
@@ -174,6 +215,18 @@ fn as_today(blocks: &[Block], strength: &[StrengthPlan]) -> Vec<Block> {
 }
 
 impl ClassPlan {
+    /// Reps of each guarded pattern behind a member's result in a version of a block.
+    pub fn volume_done(&self, block: usize, member: &str, tier: Tier, outcome: &Outcome) -> Volume {
+        let found = || {
+            let w = self.workouts.iter().find(|w| w.block == block)?;
+            let i = self.members.iter().position(|m| m.id == member)?;
+            let own = w.placed.get(i).filter(|p| p.tier == tier).map(|p| &p.work);
+            let work = own.or_else(|| w.versions.iter().find(|v| v.tier == tier).map(|v| &v.work))?;
+            Some(volume_done(work, self.members.get(i)?.standard, outcome))
+        };
+        found().unwrap_or_default()
+    }
+
     /// Things to look at in the versions: members likely outside the window, work to scale, a window that is assumed.
     pub fn to_look_at(&self) -> usize {
         self.workouts

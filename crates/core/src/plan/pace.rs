@@ -1,14 +1,14 @@
 //! The pace of a version: its middle member's way through the work, and the latest times at each checkpoint that still
 //! end inside the window or under the cap.
 
-use super::Options;
 use super::cut::{Cut, add_cuts};
+use super::memo::{Memo, recall};
 use super::workout::{WorkoutPlan, splits_of};
 use crate::pacing::{Athlete, Known, Level};
-use crate::roster::Ability;
+use crate::roster::{Ability, Member};
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Standard};
-use crate::versions::{Placed, Splits, Tier, Version, Versions, predict};
+use crate::versions::{Effort, Placed, Splits, Tier, Version, Versions, predict};
 
 /// A place in the work with its times, s.
 #[derive(Debug, Clone, PartialEq)]
@@ -49,19 +49,33 @@ pub struct VersionPace {
 pub(super) fn pace(
     out: &WorkoutPlan,
     versions: &Versions,
-    class: &[(Standard, &Ability)],
+    (members, class): (&[Member], &[(Standard, &Ability)]),
     stimulus: &Stimulus,
-    options: Options,
+    effort: Effort,
+    memo: &dyn Memo,
 ) -> Vec<VersionPace> {
     Tier::ALL
         .into_iter()
         .zip(&versions.list)
         .map(|(tier, version)| {
-            let mut paced = of_version(out, (tier, version), class, stimulus, options);
-            let model = model_of(tier);
-            let who = paced.member.and_then(|i| class.get(i).copied()).unwrap_or((Standard::Heavier, &model));
-            add_cuts(&mut paced, &version.work, who, stimulus);
-            paced
+            // who does the version and what each of them really does decide its pace
+            let of: Vec<_> = out
+                .placed
+                .iter()
+                .zip(members)
+                .enumerate()
+                .filter(|(_, (p, _))| p.tier == tier)
+                .map(|(i, (p, m))| (i, &p.work, p.personal.is_empty(), m))
+                .collect();
+            let key = (tier, &version.work, stimulus, effort, of);
+            VersionPace::clone(&recall(memo, "pace", key, || {
+                let mut paced = of_version(out, (tier, version), class, stimulus, effort);
+                let model = model_of(tier);
+                let who =
+                    paced.member.and_then(|i| class.get(i).copied()).unwrap_or((Standard::Heavier, &model));
+                add_cuts(&mut paced, &version.work, who, stimulus);
+                paced
+            }))
         })
         .collect()
 }
@@ -71,7 +85,7 @@ fn of_version(
     (tier, version): (Tier, &Version),
     class: &[(Standard, &Ability)],
     stimulus: &Stimulus,
-    options: Options,
+    effort: Effort,
 ) -> VersionPace {
     let all: Vec<(usize, &Placed)> = out
         .placed
@@ -89,7 +103,7 @@ fn of_version(
     // everybody here has some: the middle one is paced at the version as it stands
     let whole = middle(all).and_then(|(i, _)| {
         let (standard, ability) = class.get(i).copied()?;
-        let placed = as_it_stands(tier, version, standard, ability, stimulus, options);
+        let placed = as_it_stands(tier, version, standard, ability, stimulus, effort);
         placed.predicted.prediction.scale_this.is_none().then_some((i, placed))
     });
     match whole {
@@ -97,7 +111,7 @@ fn of_version(
             let aim = placed.predicted.prediction.p50();
             of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), lines, stimulus)
         }
-        None => model(tier, version, stimulus, options),
+        None => model(tier, version, stimulus, effort),
     }
 }
 
@@ -112,9 +126,9 @@ fn model_of(tier: Tier) -> Ability {
 }
 
 /// Nobody does this version: the model member for whom it is meant.
-fn model(tier: Tier, version: &Version, stimulus: &Stimulus, options: Options) -> VersionPace {
+fn model(tier: Tier, version: &Version, stimulus: &Stimulus, effort: Effort) -> VersionPace {
     let ability = model_of(tier);
-    let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, options);
+    let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, effort);
     let splits = splits_of(&placed, stimulus);
     of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
 }
@@ -132,9 +146,10 @@ fn as_it_stands(
     standard: Standard,
     ability: &Ability,
     stimulus: &Stimulus,
-    options: Options,
+    effort: Effort,
 ) -> Placed {
-    let predicted = predict(&version.work, standard, ability, stimulus, options.runs.min(40), options.seed);
+    let effort = Effort { runs: effort.runs.min(40), ..effort };
+    let predicted = predict(&version.work, standard, ability, stimulus, effort);
     Placed {
         tier,
         moved: false,

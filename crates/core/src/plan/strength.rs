@@ -1,6 +1,7 @@
 //! A block of lifts: every member's weights, who shares a rack, how long it takes.
 
 use super::decision::{Decision, fit_of, load_by, racked};
+use super::memo::Memo;
 use crate::cycle::{Cycle, running};
 use crate::kit::Kit;
 use crate::loads::{
@@ -27,6 +28,7 @@ pub(super) struct Day<'a> {
     pub date: NaiveDate,
     pub decisions: &'a [Decision],
     pub cycles: &'a [Cycle],
+    pub memo: &'a dyn Memo,
 }
 
 /// A rep maximum of the day.

@@ -1,16 +1,22 @@
 //! A scored block: its stimulus, three versions, every member's place, splits and sets.
 
 use super::Options;
-use super::decision::{Decision, part_stimulus_of, stimulus_of, version_of};
+use super::decision::{Decision, part_stimulus_of, stimulus_of, suggested_round, version_of};
+use super::memo::recall;
 use super::pace::{VersionPace, pace};
+use super::share::share_kit;
 use super::strength::Day;
+use crate::pacing::Style;
 use crate::roster::{Ability, Member};
+use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Stimulus, infer, limits};
 use crate::units::in_ten;
-use crate::versions::{Day as PlaceDay, Placed, Splits, Tier, Version, Versions, Work, make, place, splits};
+use crate::versions::{
+    Day as PlaceDay, Effort, Placed, Predicted, Splits, Tier, Version, Versions, Work, make, place, splits,
+};
 use rayon::prelude::*;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 /// Under this chance of ending in the window a member is to be looked at.
 const LOOK_UNDER: f64 = 0.6;
@@ -37,6 +43,12 @@ pub struct WorkoutPlan {
     pub parts: Vec<PartStimulus>,
     /// Full, Trim, Base.
     pub versions: Vec<Version>,
+    /// Where the hall has too few of something for all at once, in words.
+    pub kit_notes: Vec<String>,
+    /// What the versions were found on.
+    pub made: Option<Arc<Versions>>,
+    /// Schools by which they were made.
+    pub schools: Settings,
     /// In the order of the class.
     pub placed: Vec<Placed>,
     /// In the order of the class.
@@ -150,6 +162,9 @@ pub(super) fn plan_block(
         stimulus: None,
         parts: Vec::new(),
         versions: Vec::new(),
+        kit_notes: Vec::new(),
+        made: None,
+        schools: day.settings.clone(),
         placed: Vec::new(),
         splits: Vec::new(),
         pace: Vec::new(),
@@ -157,7 +172,7 @@ pub(super) fn plan_block(
         limits: OnceLock::new(),
     };
     let written = match Work::from_block(block) {
-        Ok(w) => w,
+        Ok(w) => w.by_school(day.settings),
         Err(why) => {
             out.waits = Some(why);
             return out;
@@ -170,7 +185,18 @@ pub(super) fn plan_block(
     };
     out.parts = parts(day.decisions, index, block, &written);
     let class: Vec<(&Member, &Ability)> = day.members.iter().zip(abilities).collect();
-    let versions = make(&written, &stimulus, &class, day.kit, day.bars, day.settings);
+    let round = suggested_round(day.decisions, index);
+    let kept: Vec<(usize, Tier)> = class
+        .iter()
+        .enumerate()
+        .filter_map(|(i, (m, _))| Some((i, version_of(round, index, &m.id)?)))
+        .collect();
+    let schools = day.settings.of_versions();
+    let round = (&written, &stimulus, day.members, day.date, &kept, day.kit, &schools);
+    let versions = recall(day.memo, "versions", round, || {
+        make(&written, &stimulus, &class, &kept, day.kit, day.bars, day.settings)
+    });
+    let found = (&written, &versions.settings, &stimulus, day.kit, &schools, day.date);
     let works = versions.works();
     let place_day = PlaceDay {
         works: &works,
@@ -181,21 +207,38 @@ pub(super) fn plan_block(
         bars: day.bars,
         runs: options.runs,
         seed: options.seed,
+        schools: day.settings,
+        today: day.date,
     };
-    let rows: Vec<(Placed, Splits)> = class
+    let mut placed: Vec<Placed> = class
         .par_iter()
         .map(|(m, a)| {
             let chosen = version_of(day.decisions, index, &m.id);
-            let p = place(&place_day, m, a, chosen, options.as_written);
-            let s = splits_of(&p, &stimulus);
-            (p, s)
+            let key = (&found, m, chosen, (options.as_written, options.runs, options.seed));
+            Placed::clone(&recall(day.memo, "placed", key, || {
+                place(&place_day, m, a, chosen, options.as_written)
+            }))
         })
         .collect();
-    (out.placed, out.splits) = rows.into_iter().unzip();
+    if !options.as_written {
+        let (changed, notes) = share_kit(&mut placed, day.members, day.kit);
+        for i in changed {
+            if let (Some(p), Some((m, a))) = (placed.get_mut(i), class.get(i)) {
+                let key = (&found, &p.work, m, (options.runs, options.seed));
+                let again = recall(day.memo, "range", key, || place_day.range(&p.work, m, a, options.runs));
+                p.predicted = Predicted::clone(&again);
+            }
+        }
+        out.kit_notes = notes;
+    }
+    out.splits = placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
+    out.placed = placed;
     let standards: Vec<_> = class.iter().map(|(m, a)| (m.standard, *a)).collect();
-    out.pace = pace(&out, &versions, &standards, &stimulus, options);
-    let Versions { list, .. } = versions;
-    out.versions = list;
+    let style = Style::of_school(day.settings.school("set-breaking"));
+    let effort = Effort { runs: options.runs, seed: options.seed, style };
+    out.pace = pace(&out, &versions, (day.members, &standards), &stimulus, effort, day.memo);
+    out.versions = versions.list.clone();
+    out.made = Some(versions);
     out.stimulus = Some(stimulus);
     out
 }

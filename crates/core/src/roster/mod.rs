@@ -13,6 +13,7 @@ use crate::pacing::Level;
 use crate::units::Standard;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// The limits that a member can have; the catalogue says which movements they rule out.
 pub const LIMITS: [&str; 12] = [
@@ -58,6 +59,24 @@ pub struct Member {
     pub hooks: Option<u32>,
     /// Sessions in the log; `None` when no log is kept (files).
     pub sessions_logged: Option<u32>,
+    /// Day of the last session in the log.
+    #[serde(default)]
+    pub last_session: Option<NaiveDate>,
+    /// What the sessions of the last weeks held.
+    #[serde(default)]
+    pub sessions: Vec<Session>,
+}
+
+/// Reps of each guarded pattern, by the guard's id.
+pub type Volume = BTreeMap<String, f64>;
+
+/// What a logged session held of the patterns that are guarded.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Session {
+    /// Day.
+    pub date: NaiveDate,
+    /// Reps.
+    pub reps: Volume,
 }
 
 /// A load lifted for some reps.
@@ -113,6 +132,8 @@ impl Member {
             trials: Vec::new(),
             hooks: None,
             sessions_logged: None,
+            last_session: None,
+            sessions: Vec::new(),
         }
     }
 

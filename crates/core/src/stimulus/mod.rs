@@ -130,6 +130,17 @@ impl Stimulus {
         ((low - score).max(score - high) / w).max(0.0)
     }
 
+    /// How far a score is from the window's middle, in windows; from the open window's one end where it has one.
+    pub fn from_middle(&self, score: f64) -> f64 {
+        if !score.is_finite() {
+            return 50.0;
+        }
+        match (self.low, self.high) {
+            (Some(a), Some(b)) => (score - (a + b) / 2.0).abs() / self.width(),
+            _ => self.miss(score),
+        }
+    }
+
     /// A score in the window's unit as people read it.
     pub fn write(&self, score: f64) -> String {
         match self.unit {

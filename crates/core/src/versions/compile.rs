@@ -1,5 +1,6 @@
 //! A version's work as the simulator runs it for one member, and the simulator's units as a score on a board.
 
+use super::from_sheet::JUMP_DOWN;
 use super::work::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, catalogue};
 use crate::pacing::{Amount, Athlete, Node, Scored, Station, Workout, resolve, table};
@@ -135,7 +136,11 @@ impl Compiler<'_> {
     fn task(&mut self, line: &Line) -> Option<(usize, usize, f64)> {
         let load = line_kg(line, self.standard, self.athlete).unwrap_or(0.0) * line.held();
         let load = if loaded(&line.movement) { load } else { 0.0 };
-        let row = table::index_for(&line.movement, line.unit)?;
+        let row = match &line.variant {
+            Some(v) if v == JUMP_DOWN => table::index(&format!("{}-jumped-down", line.movement)),
+            _ => None,
+        }
+        .or_else(|| table::index_for(&line.movement, line.unit))?;
         Some((self.out.slot(row, load), row, load))
     }
 

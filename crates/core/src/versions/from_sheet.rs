@@ -2,6 +2,7 @@
 
 use super::work::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, RxLoad, catalogue};
+use crate::settings::Settings;
 use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, WordLoad};
 
 /// Work without a clock is not timed.
@@ -54,7 +55,22 @@ impl Work {
         }
         Ok(work)
     }
+
+    /// The same where the hall jumps down from boxes: its own time and strain.
+    pub fn by_school(mut self, settings: &Settings) -> Work {
+        if settings.school("box-descent") == "jump" {
+            for l in self.lines.iter_mut().filter(|l| JUMPED_DOWN.contains(&l.movement.as_str())) {
+                l.variant = Some(JUMP_DOWN.to_owned());
+            }
+        }
+        self
+    }
 }
+
+/// How a box jump differs where the hall jumps down.
+pub const JUMP_DOWN: &str = "jump down";
+/// Movements that a jump down makes another exercise of.
+const JUMPED_DOWN: [&str; 2] = ["box-jump", "box-jump-over"];
 
 /// What stands above the first line of a later part.
 fn lead(rest_s: u32, clock: Clock) -> String {

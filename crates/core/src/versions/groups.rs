@@ -4,7 +4,7 @@
 use super::levers::{Levers, Setting};
 use super::personal::change_text;
 use super::predict::quick_score;
-use super::search::{Group, Tier, find};
+use super::search::{Found, Group, Loads, Tier, Wanted, find};
 use super::work::{Line, Work};
 use crate::kit::Kit;
 use crate::loads::Bars;
@@ -26,6 +26,10 @@ pub struct Version {
     pub changes: Vec<String>,
     /// Candidates that were run to find it.
     pub tried: u32,
+    /// From the version above to this one, a lever at a time, both ends with it.
+    pub path: Vec<Setting>,
+    /// The athletes for whom it was made.
+    pub group: Group,
     /// For whom it was made.
     pub made_for: String,
 }
@@ -48,11 +52,22 @@ impl Versions {
     }
 }
 
-/// Makes Full, Trim and Base.
+/// The hall's rules for what a version above leaves to the one below.
+fn loads_of(tier: Tier, settings: &Settings) -> Loads {
+    match (settings.school("load-choice"), tier) {
+        // two standard loads and one lighter tier
+        ("fixed", Tier::Full | Tier::Trim) => Loads::Kept,
+        _ => Loads::Chosen,
+    }
+}
+
+/// Makes Full, Trim and Base. `kept`: versions that the coach chose for members (by position in the class) and round which
+/// the versions are made.
 pub fn make(
     written: &Work,
     stimulus: &Stimulus,
     class: &[(&Member, &Ability)],
+    kept: &[(usize, Tier)],
     kit: &Kit,
     bars: &Bars,
     settings: &Settings,
@@ -60,23 +75,45 @@ pub fn make(
     let levers = Levers::of(written, kit, bars, settings);
     let start = levers.start();
     let full = levers.apply(&start);
-    let (trim_for, base_for, who) = groups(&full, stimulus, class);
-    let trim = find(&levers, &start, &trim_for, stimulus, settings);
-    let base = find(&levers, &trim.setting, &base_for, stimulus, settings);
-    let version = |tier, work: &Work, tried, made_for: &str, group: &Group| Version {
+    let (trim_for, base_for, who) = groups(&full, stimulus, class, kept);
+    let search = |floor: &Setting, group: &Group, tier| {
+        let loads = loads_of(tier, settings);
+        find(&levers, &Wanted { floor, group, stimulus, settings, loads })
+    };
+    let trim = search(&start, &trim_for, Tier::Trim);
+    let base = search(&trim.setting, &base_for, Tier::Base);
+    let as_written = Found { setting: start.clone(), work: full.clone(), tried: 1, path: vec![start] };
+    let version = |tier, found: Found, made_for: &str, group: &Group| Version {
         tier,
-        changes: changes(&full, work, group),
-        work: work.clone(),
-        tried,
+        changes: changes(&full, &found.work, group),
+        work: found.work,
+        tried: found.tried,
+        path: found.path,
+        group: group.clone(),
         made_for: made_for.to_owned(),
     };
+    let settings = [&as_written, &trim, &base].map(|f| f.setting.clone()).to_vec();
     let list = vec![
-        version(Tier::Full, &full, 1, "everybody who holds the stimulus as written", &trim_for),
-        version(Tier::Trim, &trim.work, trim.tried, &who[0], &trim_for),
-        version(Tier::Base, &base.work, base.tried, &who[1], &base_for),
+        version(Tier::Full, as_written, "everybody who holds the stimulus as written", &trim_for),
+        version(Tier::Trim, trim, &who[0], &trim_for),
+        version(Tier::Base, base, &who[1], &base_for),
     ];
-    let settings = vec![start, trim.setting, base.setting];
     Versions { list, levers, settings }
+}
+
+impl Versions {
+    /// What a version was wanted for, to run candidates of it again; `None` for the one as written.
+    pub fn wanted<'a>(
+        &'a self,
+        tier: Tier,
+        stimulus: &'a Stimulus,
+        settings: &'a Settings,
+    ) -> Option<Wanted<'a>> {
+        let at = Tier::ALL.iter().position(|t| *t == tier)?;
+        let floor = self.settings.get(at.checked_sub(1)?)?;
+        let group = &self.list.get(at)?.group;
+        Some(Wanted { floor, group, stimulus, settings, loads: loads_of(tier, settings) })
+    }
 }
 
 fn changes(full: &Work, work: &Work, group: &Group) -> Vec<String> {
@@ -133,10 +170,21 @@ fn middle(members: &[(Standard, &Athlete)]) -> Group {
         .collect()
 }
 
-fn groups(full: &Work, stimulus: &Stimulus, class: &[(&Member, &Ability)]) -> (Group, Group, [String; 2]) {
+fn groups(
+    full: &Work,
+    stimulus: &Stimulus,
+    class: &[(&Member, &Ability)],
+    kept: &[(usize, Tier)],
+) -> (Group, Group, [String; 2]) {
+    let chosen = |tier: Tier| -> Vec<(Standard, &Athlete)> {
+        let of = kept.iter().filter(|(_, t)| *t == tier).filter_map(|(i, _)| class.get(*i));
+        of.map(|(m, a)| (m.standard, &a.athlete)).collect()
+    };
     let mut late: Vec<(f64, Standard, &Athlete)> = class
         .par_iter()
-        .filter_map(|(m, a)| {
+        .enumerate()
+        .filter(|(i, _)| !kept.iter().any(|(k, _)| k == i))
+        .filter_map(|(_, (m, a))| {
             let score = quick_score(full, m.standard, &a.athlete, stimulus).score;
             stimulus.too_hard(score).then_some((score, m.standard, &a.athlete))
         })
@@ -144,6 +192,10 @@ fn groups(full: &Work, stimulus: &Stimulus, class: &[(&Member, &Ability)]) -> (G
     // strongest first
     late.sort_by(|a, b| if stimulus.is_time() { a.0.total_cmp(&b.0) } else { b.0.total_cmp(&a.0) });
     let n = late.len();
+    let by_hand = [Tier::Trim, Tier::Base].map(chosen);
+    if by_hand.iter().any(|c| !c.is_empty()) {
+        return with_chosen(&late, by_hand);
+    }
     if n == 0 {
         let words = |l: Level| format!("the {} level: nobody here needs it", l.word());
         return (of_level(Level::Regular), of_level(Level::New), [words(Level::Regular), words(Level::New)]);
@@ -162,4 +214,28 @@ fn groups(full: &Work, stimulus: &Stimulus, class: &[(&Member, &Ability)]) -> (G
         (middle(second), say(second.len(), "slower"))
     };
     (trim, base, [say(first.len(), "faster"), base_say])
+}
+
+/// Who is late at Full split in two as far as the coach left it open, with those who were put into a version.
+fn with_chosen(
+    late: &[(f64, Standard, &Athlete)],
+    chosen: [Vec<(Standard, &Athlete)>; 2],
+) -> (Group, Group, [String; 2]) {
+    let pairs: Vec<(Standard, &Athlete)> = late.iter().map(|(_, s, a)| (*s, *a)).collect();
+    let (first, second) = pairs.split_at(pairs.len().div_ceil(2));
+    let [trim, base] = [(first, &chosen[0], Level::Regular), (second, &chosen[1], Level::New)].map(
+        |(late, chosen, level)| {
+            let all: Vec<(Standard, &Athlete)> = late.iter().chain(chosen).copied().collect();
+            if all.is_empty() {
+                return (of_level(level), format!("the {} level: nobody here needs it", level.word()));
+            }
+            let words = match (late.len(), chosen.len()) {
+                (n, 0) => format!("{n} who are late at Full"),
+                (0, k) => format!("{k} whom you put here"),
+                (n, k) => format!("{n} who are late at Full and {k} whom you put here"),
+            };
+            (middle(&all), words)
+        },
+    );
+    (trim.0, base.0, [trim.1, base.1])
 }

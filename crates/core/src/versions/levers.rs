@@ -8,6 +8,7 @@ use crate::loads::Bars;
 use crate::movement::{LoadKind, Rung, catalogue};
 use crate::settings::Settings;
 use crate::units::{Standard, Unit};
+use serde::Serialize;
 
 /// Shares of the written reps that are tried.
 const REP_SHARES: [f64; 5] = [1.0, 0.8, 0.66, 0.5, 0.4];
@@ -49,7 +50,7 @@ pub struct Levers {
 }
 
 /// A position on every lever; 0 is as written.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 pub struct Setting {
     /// Way of each line.
     pub way: Vec<usize>,
@@ -153,6 +154,10 @@ impl Levers {
                     counts: friendly_counts(&written.counts, share * r, Unit::Reps),
                 })
                 .collect();
+        } else {
+            for a in &mut line.along {
+                a.counts = friendly_counts(&a.counts, share, Unit::Reps);
+            }
         }
         let at = s.load.get(i).copied().unwrap_or(0).min(way.loads.len().saturating_sub(1));
         if let Some(Some(kg)) = way.loads.get(at) {
@@ -171,7 +176,8 @@ pub fn kit_has(kit: &Kit, id: &str) -> bool {
     catalogue().movement(id).is_some_and(|m| kit.has(&m.equipment))
 }
 
-fn in_school(r: &Rung, settings: &Settings) -> bool {
+/// Whether a rung is used under the gym's schools.
+pub fn in_school(r: &Rung, settings: &Settings) -> bool {
     match (&r.school, &r.option) {
         (Some(school), Some(option)) => settings.school(school) == option,
         _ => true,

@@ -1,8 +1,8 @@
 //! Personal lines: what one member does instead of a version's line, because of a limit, a volume guard or because no
 //! version holds the stimulus. Each change keeps the values that it was made from.
 
-use super::friendly::friendly;
-use super::levers::{Levers, Setting, at_hand, kit_has, way_of_rung};
+use super::levers::{Levers, Setting, Way, at_hand, in_school, kit_has, way_of_rung};
+use super::place::Day;
 use super::search::first_set;
 use super::work::{Line, Weight, Work};
 use crate::kit::Kit;
@@ -10,8 +10,9 @@ use crate::loads::Bars;
 use crate::movement::{Catalogue, catalogue, say::spoken};
 use crate::pacing::{Athlete, most_reps, table};
 use crate::roster::Member;
+use crate::settings::Settings;
 use crate::stimulus::Stimulus;
-use crate::units::{Unit, pair, plain};
+use crate::units::{pair, plain};
 use serde::{Deserialize, Serialize};
 
 /// One personal line.
@@ -89,6 +90,12 @@ fn instead(line: &Line, limit: &str, member: &Member, kit: &Kit, bars: &Bars) ->
         ladder.rungs.iter().find(|r| r.movement != line.movement && allowed(&r.movement) && r.with.is_empty())
     })?;
     let way = way_of_rung(rung, own, ladder.unit, line, kit, bars);
+    let new = on_rung(line, way);
+    (new.movement != line.movement || new.variant.is_some()).then_some(new)
+}
+
+/// A line done another way.
+pub fn on_rung(line: &Line, way: Way) -> Line {
     let levers = Levers {
         written: Work::single(super::work::Clock::Once, vec![line.clone()]),
         ways: vec![vec![way]],
@@ -96,12 +103,7 @@ fn instead(line: &Line, limit: &str, member: &Member, kit: &Kit, bars: &Bars) ->
         rounds: vec![1],
     };
     let setting = Setting { way: vec![0], load: vec![0], reps: vec![0], rounds: 0, dropped: vec![false] };
-    let mut new = levers.line(0, line, &setting);
-    if new.movement == line.movement && new.variant.is_none() {
-        return None;
-    }
-    new.optional = line.optional;
-    Some(new)
+    levers.line(0, line, &setting)
 }
 
 /// Lowers a load that the member could not move for the first whole set when fresh, or a count far beyond their
@@ -146,58 +148,55 @@ pub fn first_sets(
     out
 }
 
-/// Most reps of a pattern for somebody with nothing logged (own figures): (name, movements, reps).
-const GUARDS: [(&str, &[&str], f64); 6] = [
-    ("vertical pulls", &["pull-vertical"], 60.0),
-    ("push-ups and dips", &["push-horizontal"], 100.0),
-    ("squats and lunges", &["squat", "lunge"], 150.0),
-    ("box jumps", &["jump"], 60.0),
-    ("hinges", &["hinge"], 100.0),
-    ("rope turns", &["rope"], 400.0),
+/// Movements done with a swing, and the strict one that should come first: (with a swing, strict).
+const SWUNG: [(&str, &str); 4] = [
+    ("pull-up", "strict-pull-up"),
+    ("chest-to-bar", "strict-pull-up"),
+    ("bar-muscle-up", "strict-pull-up"),
+    ("handstand-push-up", "strict-handstand-push-up"),
 ];
+/// Strict reps that come before a swing (the school's own figure).
+const STRICT_FIRST: f64 = 3.0;
+/// Strict reps of somebody whose swung set alone is known, as a share of it (own).
+const STRICT_OF_SWUNG: f64 = 0.4;
 
-fn guard_of(id: &str) -> Option<(usize, f64)> {
-    let m = catalogue().movement(id)?;
-    let rope = m.equipment.iter().any(|e| e == "jump-rope");
-    GUARDS
-        .iter()
-        .position(|(name, patterns, _)| match *name {
-            "rope turns" => rope,
-            "box jumps" => m.equipment.iter().any(|e| e == "box") && m.pattern == "jump",
-            _ => !rope && patterns.contains(&m.pattern.as_str()),
-        })
-        .and_then(|i| GUARDS.get(i).map(|g| (i, g.2)))
+/// Strict reps of an athlete where a movement may not be swung yet, by the school; `None` where it may.
+pub fn too_early_to_swing(athlete: &Athlete, movement: &str, settings: &Settings) -> Option<f64> {
+    if settings.school("kipping") != "strict-first" {
+        return None;
+    }
+    let (_, strict) = SWUNG.iter().find(|(m, _)| *m == movement)?;
+    let most = |id: &str| table::row(id).map_or(0.0, |row| most_reps(athlete, row, 0.0, 1.0).0);
+    let reps = most(strict).max(STRICT_OF_SWUNG * most(movement));
+    (reps.floor() < STRICT_FIRST).then_some(reps.max(0.0).floor())
 }
 
-/// Caps the reps of a member with nothing logged: they could do them today and would be very sore tomorrow.
-pub fn guard_volume(work: &mut Work, member: &Member) -> Vec<Personal> {
-    if member.sessions_logged != Some(0) {
-        return Vec::new();
-    }
+/// Strict work before a swing, where the hall's school wants it: the next rung that is not swung.
+pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &Day) -> Vec<Personal> {
     let mut out = Vec::new();
-    for (g, (name, _, most)) in GUARDS.iter().enumerate() {
-        let of = |l: &Line| l.unit == Unit::Reps && guard_of(&l.movement).is_some_and(|(i, _)| i == g);
-        let total: f64 = (0..work.lines.len())
-            .filter(|i| work.lines.get(*i).is_some_and(of))
-            .filter_map(|i| work.total(i, member.standard))
-            .sum();
-        if total <= *most {
-            continue;
-        }
-        let f = most / total;
-        for (i, line) in work.lines.iter_mut().enumerate().filter(|(_, l)| of(l)) {
-            let cut = |v: f64| {
-                let n = friendly(v * f, Unit::Reps);
-                if n > v * f + 0.5 { (v * f).floor().max(1.0) } else { n }
-            };
-            line.counts = line.counts.iter().map(|c| c.map(cut)).collect();
-            let reason = format!(
-                "{} {name} in all with nothing logged yet: at most {} on a first day, or tomorrow hurts.",
-                plain(total),
-                plain(*most)
-            );
-            out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
-        }
+    for (i, line) in work.lines.iter_mut().enumerate() {
+        let Some(reps) = too_early_to_swing(athlete, &line.movement, day.schools) else { continue };
+        let Some(ladder) = catalogue().ladder_for(&line.movement) else { continue };
+        let Some(at) = ladder.rungs.iter().position(|r| r.movement == line.movement) else { continue };
+        let own = ladder.rungs.get(at).map_or(1.0, |r| r.ratio);
+        let rung = ladder.rungs.iter().skip(at + 1).find(|r| {
+            r.branch == "main"
+                && r.with.is_empty()
+                && kit_has(day.kit, &r.movement)
+                && in_school(r, day.schools)
+                && !SWUNG.iter().any(|(m, _)| *m == r.movement)
+        });
+        let Some(rung) = rung else { continue };
+        let way = way_of_rung(rung, own, ladder.unit, line, day.kit, day.bars);
+        let before = spoken(&line.movement);
+        *line = on_rung(line, way);
+        let reason = format!(
+            "{} instead of {before}: {} strict reps, and this hall swings from {} on.",
+            spoken(&line.movement),
+            plain(reps),
+            plain(STRICT_FIRST)
+        );
+        out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
     }
     out
 }

@@ -1,22 +1,29 @@
 //! Every member's version: the hardest that holds the stimulus, limits first, the fewest personal lines, and what
 //! each other version would have given.
 
-use super::levers::Levers;
-use super::levers::Setting;
-use super::personal::{Personal, first_sets, guard_volume, spare_limits};
-use super::predict::{Predicted, Prediction, predict, quick_score};
+use super::board::board_reps;
+use super::ease::{nearer, off_by};
+use super::guard::guard_volume;
+use super::height::fit_height;
+use super::levers::{Levers, Setting};
+use super::personal::{Personal, first_sets, spare_limits, strict_first};
+use super::predict::{Effort, Predicted, Prediction, PredictionUnit, predict};
 use super::search::Tier;
 use super::work::Work;
 use crate::kit::Kit;
 use crate::loads::Bars;
+use crate::pacing::Style;
 use crate::roster::{Ability, Member};
+use crate::settings::Settings;
 use crate::stimulus::Stimulus;
+use crate::units::Standard;
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 /// Runs of a look at a version that may not be chosen.
 const LOOK_RUNS: u32 = 40;
-/// Personal levers that are tried when no version holds.
-const MOST_LEVERS: usize = 3;
+/// An even chance: under it personal lines are looked for.
+pub(super) const EVEN: f64 = 0.5;
 
 /// How a version would have gone.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -70,23 +77,92 @@ pub struct Day<'a> {
     pub runs: u32,
     /// Seed.
     pub seed: u64,
+    /// Schools.
+    pub schools: &'a Settings,
+    /// The day.
+    pub today: NaiveDate,
 }
 
-struct Look {
-    tier: Tier,
-    work: Work,
-    personal: Vec<Personal>,
-    look: Prediction,
+impl Day<'_> {
+    fn effort(&self, runs: u32) -> Effort {
+        let style = Style::of_school(self.schools.school("set-breaking"));
+        Effort { runs: runs.min(self.runs), seed: self.seed, style }
+    }
+
+    /// A range of so many runs.
+    pub fn range(&self, work: &Work, member: &Member, ability: &Ability, runs: u32) -> Predicted {
+        predict(work, member.standard, ability, self.stimulus, self.effort(runs))
+    }
 }
 
-fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability) -> Look {
+/// A version as a member would do it.
+pub(super) struct Look {
+    pub tier: Tier,
+    pub work: Work,
+    pub personal: Vec<Personal>,
+    pub look: Prediction,
+}
+
+/// A work within a member's hard limits, and the lines that differ for them: limits of the body, strict before swung, loads
+/// of the first set, boxes, volume. An open list is guarded by the rounds that are expected of it.
+pub fn within_limits(
+    day: &Day,
+    work: &Work,
+    member: &Member,
+    ability: &Ability,
+    rounds: Option<f64>,
+) -> (Work, Vec<Personal>) {
     let mut work = work.clone();
     let mut personal = spare_limits(&mut work, member, day.kit, day.bars);
+    personal.extend(strict_first(&mut work, member, &ability.athlete, day));
     personal.extend(first_sets(&mut work, member, &ability.athlete, day.stimulus, day.kit, day.bars));
-    personal.extend(guard_volume(&mut work, member));
-    let look =
-        predict(&work, member.standard, ability, day.stimulus, LOOK_RUNS.min(day.runs), day.seed).prediction;
-    Look { tier, work, personal, look }
+    personal.extend(fit_height(&mut work, member, day.kit));
+    personal.extend(guard_volume(&mut work, member, day.today, rounds));
+    (work, a_line_each(personal))
+}
+
+/// Several changes of one line become one, with all their reasons.
+fn a_line_each(all: Vec<Personal>) -> Vec<Personal> {
+    let mut out: Vec<Personal> = Vec::new();
+    for p in all {
+        match out.iter_mut().find(|x| x.line == p.line) {
+            Some(x) => {
+                x.text = p.text;
+                x.reason = format!("{} Then {}", x.reason, p.reason);
+                x.private |= p.private;
+            }
+            None => out.push(p),
+        }
+    }
+    out
+}
+
+/// Times through an open list at the middle of a range; `None` where the list is closed.
+fn rounds_expected(work: &Work, look: &Prediction, standard: Standard) -> Option<f64> {
+    let open = work.one_amrap() || work.until_failure();
+    open.then(|| match look.unit {
+        PredictionUnit::Reps => look.p50() / board_reps(work, standard).max(1.0),
+        _ => look.p50(),
+    })
+}
+
+pub(super) fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability) -> Look {
+    let (mut fitted, mut personal) = within_limits(day, work, member, ability, None);
+    let mut look = day.range(&fitted, member, ability, LOOK_RUNS).prediction;
+    if let Some(rounds) = rounds_expected(&fitted, &look, member.standard) {
+        let (again, more) = within_limits(day, work, member, ability, Some(rounds));
+        if again != fitted {
+            look = day.range(&again, member, ability, LOOK_RUNS).prediction;
+            (fitted, personal) = (again, more);
+        }
+    }
+    Look { tier, work: fitted, personal, look }
+}
+
+/// Nothing nearer need be looked for: it holds with an even chance or better, or is short of the window as written.
+fn fine(day: &Day, o: &Look) -> bool {
+    let early = o.tier == Tier::Full && !day.stimulus.holds(o.look.p50());
+    holds(&o.look, o.tier, day.stimulus) && (early || o.look.on_stimulus >= EVEN)
 }
 
 /// The middle lies in the window, or short of it at Full: nobody is made slower than the work as written.
@@ -96,7 +172,7 @@ fn holds(look: &Prediction, tier: Tier, stimulus: &Stimulus) -> bool {
 }
 
 /// Not too hard: no lower version need be looked at.
-fn enough(look: &Prediction, stimulus: &Stimulus) -> bool {
+pub(super) fn enough(look: &Prediction, stimulus: &Stimulus) -> bool {
     look.scale_this.is_none() && !stimulus.too_hard(look.p50()) && look.capped < 0.5
 }
 
@@ -112,9 +188,7 @@ pub fn place(
     if as_written {
         let work = day.works.first().cloned();
         if let Some(work) = work {
-            let look =
-                predict(&work, member.standard, ability, day.stimulus, LOOK_RUNS.min(day.runs), day.seed)
-                    .prediction;
+            let look = day.range(&work, member, ability, LOOK_RUNS).prediction;
             options.push(Look { tier: Tier::Full, work, personal: Vec::new(), look });
         }
     } else {
@@ -137,21 +211,19 @@ pub fn place(
             scale_this: o.look.scale_this.clone(),
         })
         .collect();
-    let holds_at = |tier: Tier| options.iter().any(|o| o.tier == tier && holds(&o.look, tier, day.stimulus));
     let mut eased = None;
-    if chosen.is_none() && !as_written && !holds_at(suggested) {
-        eased = eased_option(day, member, ability, &options, suggested);
-        if let Some((tier, ..)) = &eased {
-            suggested = *tier;
+    if chosen.is_none() && !as_written && !options.iter().any(|o| o.tier == suggested && fine(day, o)) {
+        eased = nearer(day, member, ability, &options, suggested);
+        if let Some(o) = &eased {
+            suggested = o.tier;
         }
     }
     let wanted = chosen.unwrap_or(suggested);
-    let (work, personal) = match (eased, options.into_iter().find(|o| o.tier == wanted)) {
-        (Some((_, work, personal)), _) => (work, personal),
-        (None, Some(o)) => (o.work, o.personal),
-        (None, None) => (day.levers.written.clone(), Vec::new()),
+    let (work, personal) = match eased.or_else(|| options.into_iter().find(|o| o.tier == wanted)) {
+        Some(o) => (o.work, o.personal),
+        None => (day.levers.written.clone(), Vec::new()),
     };
-    let predicted = predict(&work, member.standard, ability, day.stimulus, day.runs, day.seed);
+    let predicted = day.range(&work, member, ability, day.runs);
     let reasons = reasons(day.stimulus, &tried, wanted, suggested, chosen.is_some(), &predicted.prediction);
     Placed { tier: wanted, moved: chosen.is_some(), suggested, personal, work, reasons, tried, predicted }
 }
@@ -161,132 +233,11 @@ fn suggest(options: &[Look], stimulus: &Stimulus) -> Tier {
     if let Some(o) = options.iter().find(|o| holds(&o.look, o.tier, stimulus)) {
         return o.tier;
     }
-    let miss = |o: &Look| {
-        if o.look.scale_this.is_some() { 40.0 } else { stimulus.miss(o.look.p50()) + o.look.capped }
-    };
+    let off = |o: &Look| off_by(&o.look, stimulus);
     options
         .iter()
-        .min_by(|a, b| miss(a).total_cmp(&miss(b)).then(b.tier.cmp(&a.tier)))
+        .min_by(|a, b| off(a).total_cmp(&off(b)).then(b.tier.cmp(&a.tier)))
         .map_or(Tier::Full, |o| o.tier)
-}
-
-/// No version holds: the lowest that is still too hard is eased by personal lines, one lever at a time; when that does not
-/// come nearer than the suggested one, nothing is changed.
-fn eased_option(
-    day: &Day,
-    member: &Member,
-    ability: &Ability,
-    options: &[Look],
-    suggested: Tier,
-) -> Option<(Tier, Work, Vec<Personal>)> {
-    let from = options.iter().rev().find(|o| !enough(&o.look, day.stimulus))?;
-    // lines that spare a limit are not eased again: the levers know the version's lines only
-    if from.personal.iter().any(|p| p.private) {
-        return None;
-    }
-    let (mut work, mut personal) = (from.work.clone(), from.personal.clone());
-    ease(day, member, ability, from.tier, &mut work, &mut personal);
-    let look = |w: &Work| {
-        predict(w, member.standard, ability, day.stimulus, LOOK_RUNS.min(day.runs), day.seed).prediction
-    };
-    let miss =
-        |p: &Prediction| if p.scale_this.is_some() { 40.0 } else { day.stimulus.miss(p.p50()) + p.capped };
-    let before = options.iter().find(|o| o.tier == suggested).map_or(f64::INFINITY, |o| miss(&o.look));
-    (miss(&look(&work)) < before - 0.05).then_some((from.tier, work, personal))
-}
-
-/// One personal lever at a time, the one that helps most, until the middle is in the window.
-fn ease(
-    day: &Day,
-    member: &Member,
-    ability: &Ability,
-    tier: Tier,
-    work: &mut Work,
-    personal: &mut Vec<Personal>,
-) {
-    let index = Tier::ALL.iter().position(|t| *t == tier).unwrap_or(0);
-    let Some(base) = day.settings.get(index) else { return };
-    let score = |w: &Work| quick_score(w, member.standard, &ability.athlete, day.stimulus).score;
-    let mut setting = base.clone();
-    let mut miss = day.stimulus.miss(score(work));
-    for _ in 0..MOST_LEVERS {
-        let mut best: Option<(f64, Setting, usize)> = None;
-        for i in 0..day.levers.ways.len() {
-            for s in lower(day.levers, &setting, i) {
-                let w = day.levers.apply(&s);
-                let m = day.stimulus.miss(score(&w));
-                if m < miss - 0.05 && best.as_ref().is_none_or(|(b, ..)| m < *b) {
-                    best = Some((m, s, i));
-                }
-            }
-        }
-        let Some((m, s, i)) = best else { break };
-        let (before, after) = (day.levers.apply(&setting), day.levers.apply(&s));
-        let (was, now) = (score(&before), score(&after));
-        setting = s;
-        miss = m;
-        for (n, (a, b)) in
-            before.lines.iter().zip(&after.lines).enumerate().filter(|(n, (a, b))| *n == i || a != b)
-        {
-            // a personal lever replaces the hard-limit change of the same line: it stands lower
-            personal.retain(|p| p.line != n);
-            let time = |v: f64| {
-                if v.is_finite() {
-                    format!("about {}", day.stimulus.write(v))
-                } else {
-                    "no finish".to_owned()
-                }
-            };
-            personal.push(Personal {
-                line: n,
-                text: b.text_for(member.standard),
-                reason: format!(
-                    "with {} it would be {}, with this {}.",
-                    a.text_for(member.standard),
-                    time(was),
-                    time(now)
-                ),
-                private: false,
-            });
-        }
-        *work = after;
-        if miss < 0.01 {
-            break;
-        }
-    }
-}
-
-/// One step down on each lever of a line: its way, its load, its reps.
-fn lower(levers: &Levers, s: &Setting, i: usize) -> Vec<Setting> {
-    let mut out = Vec::new();
-    let ways = levers.ways.get(i);
-    let way = s.way.get(i).copied().unwrap_or(0);
-    let loads = ways.and_then(|w| w.get(way)).map_or(0, |w| w.loads.len());
-    let load = s.load.get(i).copied().unwrap_or(0);
-    for l in load + 1..loads {
-        let mut t = s.clone();
-        if let Some(x) = t.load.get_mut(i) {
-            *x = l;
-        }
-        out.push(t);
-    }
-    for w in way + 1..ways.map_or(0, Vec::len) {
-        let mut t = s.clone();
-        if let (Some(x), Some(y)) = (t.way.get_mut(i), t.load.get_mut(i)) {
-            (*x, *y) = (w, 0);
-        }
-        out.push(t);
-    }
-    if let Some(g) = levers.group.get(i).copied() {
-        for r in s.reps.get(g).copied().unwrap_or(0) + 1..levers.rep_steps() {
-            let mut t = s.clone();
-            if let Some(x) = t.reps.get_mut(g) {
-                *x = r;
-            }
-            out.push(t);
-        }
-    }
-    out
 }
 
 fn reasons(

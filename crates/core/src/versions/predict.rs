@@ -4,7 +4,7 @@ use super::board::{board_of_units, rounds_of_units};
 use super::compile::{Compiled, compile_lines};
 use super::work::Work;
 use crate::pacing::{
-    Athlete, Forecast, Policy, Run, Scored, Task, Workout, best_pacing, forecast, settle, tasks_for,
+    Athlete, Forecast, Policy, Run, Scored, Style, Task, Workout, best_pacing_in, forecast, settle, tasks_for,
 };
 use crate::roster::Ability;
 use crate::sheet::{TargetUnit, Wish};
@@ -139,14 +139,24 @@ pub struct Predicted {
     pub athlete: Athlete,
 }
 
-/// The range of a member's results over `runs` runs.
+/// How a range is made.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+pub struct Effort {
+    /// Simulated runs.
+    pub runs: u32,
+    /// Seed of all draws.
+    pub seed: u64,
+    /// How sets are broken.
+    pub style: Style,
+}
+
+/// The range of a member's results.
 pub fn predict(
     work: &Work,
     standard: Standard,
     ability: &Ability,
     stimulus: &Stimulus,
-    runs: u32,
-    seed: u64,
+    effort: Effort,
 ) -> Predicted {
     let athlete = &ability.athlete;
     let (workout, lines) = compile_lines(work, standard, athlete, stimulus.cap_s);
@@ -155,9 +165,9 @@ pub fn predict(
     let (policy, run) = if scale_this.is_some() {
         settle(&workout, athlete, &tasks, &Policy::default())
     } else {
-        best_pacing(&workout, athlete, SWEEPS)
+        best_pacing_in(&workout, athlete, SWEEPS, effort.style)
     };
-    let many = forecast(&workout, athlete, &ability.known, &policy, runs.max(1), seed);
+    let many = forecast(&workout, athlete, &ability.known, &policy, effort.runs.max(1), effort.seed);
     let prediction = of_forecast(work, standard, &workout, stimulus, &many, ability, scale_this);
     Predicted { prediction, run, workout, policy, athlete: athlete.clone() }
 }

@@ -2,6 +2,7 @@
 //! groups who do not hold the stimulus at Full land in its window.
 
 use super::levers::{Levers, Setting};
+use super::personal::too_early_to_swing;
 use super::predict::{Quick, far_beyond, quick_score, slot_of, wishes_broken};
 use super::work::Work;
 use crate::pacing::{Athlete, tasks_for};
@@ -86,6 +87,8 @@ pub struct Found {
     pub work: Work,
     /// How many candidates were run.
     pub tried: u32,
+    /// From the version above to this one, a lever at a time.
+    pub path: Vec<Setting>,
 }
 
 /// Share of a round's count that the first whole set must reach where the sheet says nothing about sets (own).
@@ -107,22 +110,48 @@ fn grown(miss: f64) -> f64 {
     if miss < 2.0 { miss } else { 2.0 + 2.0 * (miss / 2.0).ln() }
 }
 
-fn penalty(work: &Work, group: &Group, stimulus: &Stimulus) -> f64 {
-    let one = |(standard, athlete): &(Standard, Athlete)| {
+/// How a candidate fares, by what is asked of it: 0 is best for every part.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Fit {
+    /// Windows outside the window, in the mean over the group.
+    pub miss: f64,
+    /// Sets, shares, rounds and rates that break the stimulus.
+    pub wishes: f64,
+    /// Lines whose first whole set is beyond the group, or that it may not or cannot do.
+    pub beyond: f64,
+    /// What the changes cost by the hall's school.
+    pub levers: f64,
+}
+
+impl Fit {
+    /// The sum that the search makes as small as it can.
+    pub fn sum(&self) -> f64 {
+        self.miss + self.wishes + self.beyond + self.levers
+    }
+}
+
+fn fit(work: &Work, group: &Group, stimulus: &Stimulus, settings: &Settings) -> Fit {
+    let n = group.len().max(1) as f64;
+    let mut out = Fit::default();
+    for (standard, athlete) in group {
         let quick = quick_score(work, *standard, athlete, stimulus);
         let tasks = tasks_for(&quick.workout, athlete, &[]);
-        let short = FIRST_SET * short_of_first_set(work, &quick, stimulus, &tasks);
+        let swung = work
+            .lines
+            .iter()
+            .filter(|l| too_early_to_swing(athlete, &l.movement, settings).is_some())
+            .count();
+        out.beyond += FIRST_SET * (short_of_first_set(work, &quick, stimulus, &tasks) + swung as f64) / n;
         let cannot = tasks.iter().filter(|t| !t.feasible).count();
-        let far = far_beyond(&tasks, &quick.lines).count();
         if cannot > 0 {
-            return CANNOT * cannot as f64 + short;
+            out.beyond += CANNOT * cannot as f64 / n;
+            continue;
         }
-        MISS * grown(stimulus.miss(quick.score))
-            + WISH * wishes_broken(work, &quick, stimulus, &tasks)
-            + short
-            + FAR * far as f64
-    };
-    group.iter().map(one).sum::<f64>() / group.len().max(1) as f64
+        out.miss += MISS * grown(stimulus.miss(quick.score)) / n;
+        out.wishes += WISH * wishes_broken(work, &quick, stimulus, &tasks) / n;
+        out.beyond += FAR * far_beyond(&tasks, &quick.lines).count() as f64 / n;
+    }
+    out
 }
 
 /// Whether a set of a task ends by fatigue or by a miss, not only by the clock.
@@ -167,16 +196,17 @@ fn cost(levers: &Levers, s: &Setting, costs: [f64; 4]) -> f64 {
 }
 
 /// Every setting that differs from `s` on one lever and stands nowhere above `floor`.
-fn neighbours(levers: &Levers, s: &Setting, floor: &Setting) -> Vec<Setting> {
+fn neighbours(levers: &Levers, s: &Setting, floor: &Setting, loads: Loads) -> Vec<Setting> {
     let mut out = Vec::new();
     let at = |v: &[usize], i: usize| v.get(i).copied().unwrap_or(0);
     for (i, ways) in levers.ways.iter().enumerate() {
         for w in at(&floor.way, i)..ways.len() {
             // a new way begins at its own first load; the same way keeps to the loads below the tier above
             let from = if w == at(&floor.way, i) { at(&floor.load, i) } else { 0 };
-            let loads = ways.get(w).map_or(0, |w| w.loads.len());
-            let choices: Vec<usize> = if w == at(&s.way, i) { (from..loads).collect() } else { vec![from] };
-            for l in choices {
+            let count = ways.get(w).map_or(0, |w| w.loads.len());
+            let same = w == at(&s.way, i);
+            let choices: Vec<usize> = if same { (from..count).collect() } else { vec![from] };
+            for l in choices.into_iter().filter(|l| !same || loads == Loads::Chosen || *l == from) {
                 if w == at(&s.way, i) && l == at(&s.load, i) {
                     continue;
                 }
@@ -207,24 +237,50 @@ fn neighbours(levers: &Levers, s: &Setting, floor: &Setting) -> Vec<Setting> {
     out
 }
 
-/// The version for a group that stands nowhere above `floor`.
-pub fn find(
-    levers: &Levers,
-    floor: &Setting,
-    group: &Group,
-    stimulus: &Stimulus,
-    settings: &Settings,
-) -> Found {
-    let costs = lever_costs(settings);
-    let value = |s: &Setting| {
-        let work = levers.apply(s);
-        penalty(&work, group, stimulus) + cost(levers, s, costs)
-    };
-    let mut best = floor.clone();
+/// Whether a version may have loads of its own, by the hall's school.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Loads {
+    /// Those that fit the target.
+    Chosen,
+    /// Those of the version above.
+    Kept,
+}
+
+/// What a version is found for.
+pub struct Wanted<'a> {
+    /// It stands nowhere above this.
+    pub floor: &'a Setting,
+    /// For whom.
+    pub group: &'a Group,
+    /// What it keeps.
+    pub stimulus: &'a Stimulus,
+    /// Schools.
+    pub settings: &'a Settings,
+    /// Whether loads may change.
+    pub loads: Loads,
+}
+
+/// How a setting fares for whom it is wanted.
+pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
+    let mut out = fit(&levers.apply(s), wanted.group, wanted.stimulus, wanted.settings);
+    out.levers = cost(levers, s, lever_costs(wanted.settings));
+    out
+}
+
+/// Every setting one lever away that is allowed.
+pub fn next_to(levers: &Levers, s: &Setting, wanted: &Wanted) -> Vec<Setting> {
+    neighbours(levers, s, wanted.floor, wanted.loads)
+}
+
+/// The version for a group that stands nowhere above the one before: coordinate descent over the levers.
+pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
+    let value = |s: &Setting| fit_of(levers, s, wanted).sum();
+    let mut path = vec![wanted.floor.clone()];
+    let mut best = wanted.floor.clone();
     let mut lowest = value(&best);
     let mut tried = 1;
     for _ in 0..SWEEPS * 4 {
-        let candidates = neighbours(levers, &best, floor);
+        let candidates = next_to(levers, &best, wanted);
         tried += candidates.len() as u32;
         let values: Vec<f64> = candidates.par_iter().map(value).collect();
         let better = values.iter().enumerate().min_by(|a, b| a.1.total_cmp(b.1));
@@ -233,10 +289,11 @@ pub fn find(
                 lowest = *v;
                 if let Some(c) = candidates.into_iter().nth(i) {
                     best = c;
+                    path.push(best.clone());
                 }
             }
             _ => break,
         }
     }
-    Found { work: levers.apply(&best), setting: best, tried }
+    Found { work: levers.apply(&best), setting: best, tried, path }
 }

@@ -3,6 +3,7 @@
 
 use super::predict::Predicted;
 use crate::pacing::{Did, Run, Span};
+use crate::units::{clock, plain};
 use serde::{Deserialize, Serialize};
 
 /// How one line is broken in one round.
@@ -14,12 +15,28 @@ pub struct LineSets {
     pub round: usize,
     /// Units of each set, in order.
     pub sets: Vec<f64>,
+    /// s on the clock at the start of each set: when it is picked up.
+    pub starts: Vec<f64>,
     /// s on the clock at its start.
     pub from_s: f64,
     /// s on the clock at its end.
     pub to_s: f64,
     /// Mean rest between its sets, s; 0 for a single set.
     pub rest_s: f64,
+}
+
+impl LineSets {
+    /// Sets in words with the clock at which each but the first is picked up: `8 + 7, on it at 0:45`; for a single set its
+    /// count alone.
+    pub fn on_the_clock(&self) -> String {
+        let sets: Vec<String> = self.sets.iter().map(|n| plain(n.round())).collect();
+        let at: Vec<String> = self.starts.iter().skip(1).map(|t| clock(*t)).collect();
+        if at.is_empty() {
+            sets.join(" + ")
+        } else {
+            format!("{}, on it at {}", sets.join(" + "), at.join(", "))
+        }
+    }
 }
 
 /// A member's way through a workout.
@@ -67,12 +84,14 @@ fn of_trace(trace: &[Span], stretch: f64) -> Vec<LineSets> {
                 let n = l.sets.len() as f64;
                 l.rest_s = (l.rest_s * (n - 1.0) + s.from * stretch - l.to_s) / n;
                 l.sets.push(s.units);
+                l.starts.push(s.from * stretch);
                 l.to_s = s.to * stretch;
             }
             _ => out.push(LineSets {
                 position: s.line,
                 round,
                 sets: vec![s.units],
+                starts: vec![s.from * stretch],
                 from_s: s.from * stretch,
                 to_s: s.to * stretch,
                 rest_s: 0.0,

@@ -222,7 +222,9 @@ impl Line {
 
     /// How many implements count together for the load of the whole movement.
     pub fn held(&self) -> f64 {
-        let pair = catalogue().movement(&self.movement).is_some_and(|m| m.load == LoadKind::DumbbellPair);
+        let one = self.variant.as_deref() == Some(super::variants::WITH_ONE);
+        let pair =
+            !one && catalogue().movement(&self.movement).is_some_and(|m| m.load == LoadKind::DumbbellPair);
         f64::from(self.implements.max(if pair { 2 } else { 1 }))
     }
 

@@ -52,7 +52,13 @@ pub fn warm_up(sheet: &Sheet, seconds: u32, kit: &Kit, recent: &[String], avoid:
     coverage.sort_by(|a, b| b.demand.total_cmp(&a.demand).then(a.region.cmp(&b.region)));
     let missing =
         coverage.iter().filter(|c| c.demand >= MATTERS && c.seconds == 0).map(|c| c.region.clone()).collect();
-    WarmUp { steps, movements: need.asked.into_iter().map(|a| a.movement).collect(), coverage, missing }
+    WarmUp {
+        how: String::new(),
+        steps,
+        movements: need.asked.into_iter().map(|a| a.movement).collect(),
+        coverage,
+        missing,
+    }
 }
 
 /// Times in fives that still sum to the whole.

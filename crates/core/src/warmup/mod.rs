@@ -3,9 +3,11 @@
 
 mod cover;
 mod demand;
+mod shape;
 
 pub use cover::warm_up;
 pub use demand::{Asked, Demand, demand};
+pub use shape::in_shape;
 
 use serde::{Deserialize, Serialize};
 
@@ -80,6 +82,8 @@ pub struct Covered {
 /// A warm-up.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct WarmUp {
+    /// How the general part is called out; empty for one that stands on the sheet.
+    pub how: String,
     /// In order; their seconds sum to the block's.
     pub steps: Vec<Step>,
     /// Movements of the day, in order.

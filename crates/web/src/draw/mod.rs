@@ -3,6 +3,7 @@
 pub mod bars;
 pub mod lane;
 pub mod pace;
+pub mod paces;
 pub mod progress;
 pub mod rail;
 pub mod stack;

@@ -326,7 +326,8 @@ fn read_row(page: &ClassPage, typed: &Typed) -> Result<Logged, String> {
     }
     let member = typed.member.parse::<MemberId>().map_err(|_| "This member is not booked.".to_owned())?;
     let block = u32::try_from(typed.block).unwrap_or(0);
-    Ok(Logged { member, block, outcome, tier, load_kg, note: typed.note.trim().to_owned() })
+    let volume = page.plan.volume_done(typed.block, &typed.member, tier, &outcome);
+    Ok(Logged { member, block, outcome, tier, load_kg, note: typed.note.trim().to_owned(), volume })
 }
 
 async fn write(app: Data<App>, change: Change, class: ClassId, typed: Typed) -> Page {

@@ -17,6 +17,7 @@ pub mod sheet;
 pub mod sheets;
 pub mod signin;
 pub mod stimulus;
+pub mod variants;
 pub mod versions;
 pub mod warm_up;
 

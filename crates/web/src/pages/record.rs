@@ -252,6 +252,7 @@ mod tests {
                 tier,
                 load_kg: None,
                 note: String::new(),
+                volume: Default::default(),
             })
             .collect();
         let standards = ids.iter().map(|id| (id.to_string(), Standard::Heavier)).collect();

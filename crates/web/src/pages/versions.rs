@@ -11,10 +11,14 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::stimulus::Stimulus;
+use lantern_core::units::Standard;
 use lantern_core::units::in_ten;
-use lantern_core::versions::{Placed, Prediction, Tier};
+use lantern_core::versions::{Candidate, Placed, Prediction, Tier, search_of};
 use lantern_store::ClassId;
 use serde::Deserialize;
+
+/// Candidates that are shown beside the path.
+const MOST_CANDIDATES: usize = 12;
 
 /// Height of a lane, px.
 const LANE: f64 = 25.0;
@@ -44,10 +48,34 @@ struct Work {
     groups: Vec<Group>,
     /// How much of the class ends on stimulus, and how that is worked out.
     share: Option<(String, String)>,
+    /// Members whose version the coach chose.
+    chosen: usize,
+    kit_notes: Vec<String>,
+    /// How the open version was found.
+    search: Option<SearchView>,
+}
+
+struct SearchView {
+    tier: Tier,
+    tried: u32,
+    made_for: String,
+    path: Vec<CandidateView>,
+    others: Vec<CandidateView>,
+}
+
+/// A candidate: what differs, what it would give, and why it was taken or not.
+struct CandidateView {
+    changes: String,
+    results: String,
+    inside: bool,
+    says: String,
 }
 
 struct VersionView {
     tier: Tier,
+    /// Candidates that were run; 0 for the version as written.
+    tried: u32,
+    open: bool,
     members: String,
     clock: String,
     made_for: String,
@@ -157,7 +185,38 @@ pub fn share_words(w: &WorkoutPlan) -> Option<(String, String)> {
     ))
 }
 
-fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
+/// How a version was found, with its candidates as they would have gone.
+fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier) -> Option<SearchView> {
+    let (made, version) = (w.made.as_ref()?, w.versions.iter().find(|v| v.tier == tier)?);
+    let search = search_of(made, tier, s, &w.schools, MOST_CANDIDATES)?;
+    let found = search.path.last()?.fit;
+    let results = |c: &Candidate| {
+        let one = |(standard, v): &(Standard, f64)| {
+            let at = if v.is_finite() { s.write(*v) } else { "no finish".to_owned() };
+            format!("{at} {}", standard.word())
+        };
+        c.results.iter().map(one).collect::<Vec<_>>().join(", ")
+    };
+    let view = |c: &Candidate, changes: String, says: &str| CandidateView {
+        changes,
+        results: results(c),
+        inside: c.inside,
+        says: says.to_owned(),
+    };
+    let path = search.path.iter().enumerate().map(|(i, c)| match i {
+        0 => view(c, "as the version above".to_owned(), ""),
+        _ => view(c, c.changes.clone(), "the best step there was"),
+    });
+    Some(SearchView {
+        tier,
+        tried: version.tried,
+        made_for: version.made_for.clone(),
+        path: path.collect(),
+        others: search.others.iter().map(|c| view(c, c.changes.clone(), c.why_not(&found))).collect(),
+    })
+}
+
+fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
     let name = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
     let mut out = Work {
         block: w.block,
@@ -172,14 +231,21 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         axis: String::new(),
         groups: Vec::new(),
         share: share_words(w),
+        chosen: w.placed.iter().filter(|p| p.moved).count(),
+        kit_notes: w.kit_notes.clone(),
+        search: None,
     };
+    let tried = why.tried_of(w.block);
     let (Some(s), Some(full)) = (&w.stimulus, w.versions.first()) else { return out };
+    out.search = tried.and_then(|t| search(w, s, t));
     out.range_head = if s.is_time() { "Likely finish, 80 % range" } else { "Likely score, 80 % range" };
     out.versions = w
         .versions
         .iter()
         .map(|v| VersionView {
             tier: v.tier,
+            tried: if v.tier == Tier::Full { 0 } else { v.tried },
+            open: tried == Some(v.tier),
             members: members(w.members_of(v.tier).len()),
             clock: if v.work.clock() == full.work.clock() { String::new() } else { v.work.clock_text() },
             made_for: format!("made for {}", v.made_for),
@@ -222,6 +288,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
         .filter(|p| p.predicted.prediction.scale_this.is_none())
         .map(|p| range_of(&p.predicted.prediction))
         .collect();
+    let member = why.why.as_deref().unwrap_or_default();
     let axis = Axis::of(s, &ranges);
     out.axis = axis.head();
     // a version that nobody does stands there too: somebody can be dragged into it
@@ -235,23 +302,31 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &str) -> Work {
                 tier,
                 members: if of.is_empty() { "nobody".to_owned() } else { members(of.len()) },
                 lane: axis.empty(28.0),
-                rows: of.into_iter().filter_map(|i| row(page, w, s, &axis, i, why)).collect(),
+                rows: of.into_iter().filter_map(|i| row(page, w, s, &axis, i, member)).collect(),
             }
         })
         .collect();
     out
 }
 
-/// Whose reasons are open.
+/// Whose reasons are open, and which version's search (`block-letter`).
 #[derive(Deserialize)]
 pub struct Why {
     why: Option<String>,
+    tried: Option<String>,
+}
+
+impl Why {
+    fn tried_of(&self, block: usize) -> Option<Tier> {
+        let (at, tier) = self.tried.as_deref()?.split_once('-')?;
+        Tier::read(tier).filter(|_| at.parse() == Ok(block))
+    }
 }
 
 /// `GET /classes/{id}/versions?why=…`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>) -> Page {
     let class = ClassId(id(&path)?);
-    let why = why.into_inner().why.unwrap_or_default();
+    let why = why.into_inner();
     let page = blocking(&app, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         Ok(VersionsPage {
@@ -275,8 +350,9 @@ pub async fn version(app: Data<App>, change: Change, path: Path<String>) -> Page
     decide(app, change, &path, Decision::Version { block, member, tier }, "versions").await
 }
 
-/// `POST /classes/{id}/suggest`: drops the versions chosen by hand.
+/// `POST /classes/{id}/suggest`: makes the versions anew round those chosen by hand, or drops these.
 pub async fn suggest(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let block = block_of(&change)?;
-    decide(app, change, &path, Decision::SuggestAgain { block }, "versions").await
+    let drop = change.fields.get("drop") == "yes";
+    decide(app, change, &path, Decision::SuggestAgain { block, drop }, "versions").await
 }

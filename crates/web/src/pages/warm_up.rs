@@ -27,6 +27,7 @@ struct WarmUpPage {
     columns: Vec<String>,
     steps: Vec<StepView>,
     sum: String,
+    how: String,
     missing: String,
     coverage: Vec<(String, u32, String)>,
 }
@@ -90,6 +91,7 @@ fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
         } else {
             format!("Sum {}.", f(length))
         },
+        how: w.how.clone(),
         missing: w.missing.join(", "),
         coverage: w.coverage.iter().zip(whole).map(|(c, p)| (c.region.clone(), p, f(c.seconds))).collect(),
     }

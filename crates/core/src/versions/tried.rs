@@ -1,0 +1,105 @@
+//! How a version was found: the path from the version above, a lever at a time, and what else lies one lever away, each with
+//! how it would have gone for the group that the version is made for.
+
+use super::groups::Versions;
+use super::levers::Setting;
+use super::personal::change_text;
+use super::predict::quick_score;
+use super::search::{Fit, Tier, Wanted, fit_of, next_to};
+use super::work::Work;
+use crate::settings::Settings;
+use crate::stimulus::Stimulus;
+use crate::units::Standard;
+use rayon::prelude::*;
+
+/// One candidate that was run.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Candidate {
+    /// What differs, in words; from the step before on the path, from the version found among the others.
+    pub changes: String,
+    /// Likely result of the group's middle, one for each standard that is there, in the window's unit.
+    pub results: Vec<(Standard, f64)>,
+    /// All of them lie in the window.
+    pub inside: bool,
+    /// How it fares.
+    pub fit: Fit,
+}
+
+impl Candidate {
+    /// Why the one that was found is better, by the part of the sum in which this one is worst against it.
+    pub fn why_not(&self, found: &Fit) -> &'static str {
+        let parts = [
+            (self.fit.beyond - found.beyond, "more than this group can do in a first set"),
+            (self.fit.miss - found.miss, "ends further from the window"),
+            (self.fit.wishes - found.wishes, "breaks what is asked of the sets"),
+            (self.fit.levers - found.levers, "changes more than is needed"),
+        ];
+        parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or("", |(_, words)| words)
+    }
+}
+
+/// How a version was found.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Search {
+    /// From the version above to this one, both with it.
+    pub path: Vec<Candidate>,
+    /// One lever away from the version found, best first.
+    pub others: Vec<Candidate>,
+}
+
+/// The search for a version, run again; `None` for the version as written. At most `most` others are given.
+pub fn search_of(
+    made: &Versions,
+    tier: Tier,
+    stimulus: &Stimulus,
+    settings: &Settings,
+    most: usize,
+) -> Option<Search> {
+    let wanted = made.wanted(tier, stimulus, settings)?;
+    let version = made.list.iter().find(|v| v.tier == tier)?;
+    let found = version.path.last()?;
+    let run = |s: &Setting, from: &Work| candidate(made, s, from, &wanted);
+    let mut before = made.levers.apply(wanted.floor);
+    let path = version
+        .path
+        .iter()
+        .map(|s| {
+            let c = run(s, &before);
+            before = made.levers.apply(s);
+            c
+        })
+        .collect();
+    let mut others: Vec<Candidate> = next_to(&made.levers, found, &wanted)
+        .par_iter()
+        .map(|s| run(s, &version.work))
+        .filter(|c| !c.changes.is_empty())
+        .collect();
+    others.sort_by(|a, b| a.fit.sum().total_cmp(&b.fit.sum()));
+    others.dedup_by(|a, b| a.changes == b.changes);
+    others.truncate(most);
+    Some(Search { path, others })
+}
+
+fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Candidate {
+    let work = made.levers.apply(s);
+    let results: Vec<(Standard, f64)> = wanted
+        .group
+        .iter()
+        .map(|(standard, athlete)| (*standard, quick_score(&work, *standard, athlete, wanted.stimulus).score))
+        .collect();
+    Candidate {
+        changes: differences(from, &work),
+        inside: results.iter().all(|(_, v)| wanted.stimulus.holds(*v)),
+        fit: fit_of(&made.levers, s, wanted),
+        results,
+    }
+}
+
+fn differences(from: &Work, to: &Work) -> String {
+    let mut out: Vec<String> =
+        from.lines.iter().zip(&to.lines).filter_map(|(a, b)| change_text(a, b)).collect();
+    if from.clock() != to.clock() {
+        out.push(format!("{} instead of {}", to.clock_text(), from.clock_text()));
+    }
+    out.join("; ")
+}

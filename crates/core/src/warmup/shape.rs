@@ -1,0 +1,57 @@
+//! The shape of the general warm-up, by the hall's school: timed stations, rounds of reps, on and off, or a list for everybody
+//! to do in their own order. The drills and their time stay the same; what is called out differs.
+
+use super::{Part, Step, WarmUp};
+use crate::units::clock;
+
+/// Rounds of the list when it is done in reps (own).
+const ROUNDS: u32 = 2;
+/// Seconds of one rep of a drill (own).
+const REP_S: f64 = 2.5;
+/// On and off, s (own).
+const ON_OFF: [u32; 2] = [30, 15];
+
+/// Writes a warm-up of our own in a shape; one that stands on the sheet is left as it is.
+pub fn in_shape(mut warm: WarmUp, school: &str) -> WarmUp {
+    let general = |s: &Step| matches!(s.part, Part::Raise | Part::Mobilise | Part::Activate);
+    let seconds: u32 = warm.steps.iter().filter(|s| general(s)).map(|s| s.seconds).sum();
+    if seconds == 0 {
+        return warm;
+    }
+    warm.how = match school {
+        "rep-rounds" => {
+            format!("{ROUNDS} rounds of the list up to the rehearsal, {} in all.", clock(f64::from(seconds)))
+        }
+        "on-off" => format!(
+            "Up to the rehearsal {} on, {} off on the call.",
+            clock(f64::from(ON_OFF[0])),
+            clock(f64::from(ON_OFF[1]))
+        ),
+        "self-directed" => {
+            format!(
+                "Up to the rehearsal in any order and at one's own pace, done after {}.",
+                clock(f64::from(seconds))
+            )
+        }
+        _ => "Every drill for its time, changing on the call.".to_owned(),
+    };
+    for s in warm.steps.iter_mut().filter(|s| general(s)) {
+        let dose = match school {
+            "rep-rounds" => {
+                let reps = (f64::from(s.seconds) / f64::from(ROUNDS) / REP_S).round().max(2.0);
+                format!("{ROUNDS} × {reps} reps")
+            }
+            "on-off" => {
+                let n = ((f64::from(s.seconds) + f64::from(ON_OFF[1])) / f64::from(ON_OFF[0] + ON_OFF[1]))
+                    .round()
+                    .max(1.0);
+                format!("{n} × {}", clock(f64::from(ON_OFF[0])))
+            }
+            _ => continue,
+        };
+        // the drill's own dose gives way to the shape's
+        let name = s.name.split(',').next().unwrap_or(&s.name).to_owned();
+        s.name = format!("{name}, {dose}");
+    }
+    warm
+}
