@@ -23,7 +23,7 @@ const PICTURES: [(&str, &str, u32, u32, bool); 19] = [
     ("09-racks-wall", "./wall/racks", 1920, 1080, true),
     ("10-cycle", "/cycles", 1280, 800, false),
     ("11-versions", "./versions", 1280, 800, false),
-    ("12-versions-dark", "./versions", 1280, 800, true),
+    ("12-without-kit", "./variants?without=one-dumbbell", 1280, 800, false),
     ("13-pacing", "./pacing", 1280, 800, false),
     ("14-wall", "./wall", 1920, 1080, true),
     ("15-card", "card", 390, 844, false),

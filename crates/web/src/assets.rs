@@ -26,6 +26,7 @@ const ASSETS: &[Asset] = assets![
     "js/sheet.js" => "text/javascript; charset=utf-8",
     "js/wall.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",
+    "js/busy.js" => "text/javascript; charset=utf-8",
     "js/offline.js" => "text/javascript; charset=utf-8",
     "mark.svg" => "image/svg+xml",
     "vendor/fonts/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2" => "font/woff2",

@@ -104,7 +104,8 @@ impl ClassPage {
                 waits: self.waits(path),
             })
             .collect();
-        frame.steps = Some(Steps { base: self.base(), name: self.name(), when, list });
+        let members = self.bookings.len();
+        frame.steps = Some(Steps { base: self.base(), name: self.name(), when, members, list });
         frame.rail = Some(rail(
             &self.plan,
             self.class.starts_at,

@@ -95,6 +95,8 @@ pub struct Steps {
     pub name: String,
     /// Day, hour, members, racks.
     pub when: String,
+    /// Members who are planned for.
+    pub members: usize,
     /// In order.
     pub list: Vec<Step>,
 }

@@ -25,6 +25,8 @@ use std::collections::HashMap;
 #[template(path = "settings/page.html")]
 struct SettingsPage {
     frame: Frame,
+    /// Only an owner saves.
+    owner: bool,
     problem: String,
     saved: bool,
     schools: Vec<SchoolView>,
@@ -104,9 +106,10 @@ impl Form {
         s.check().map(|()| s)
     }
 
-    fn page(&self, frame: Frame, problem: String, saved: bool) -> SettingsPage {
+    fn page(&self, frame: Frame, owner: bool, problem: String, saved: bool) -> SettingsPage {
         SettingsPage {
             frame,
+            owner,
             problem,
             saved,
             schools: schools(|id| self.schools.get(id).cloned().unwrap_or_default()),
@@ -122,7 +125,8 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Settings, "Settings");
-        Ok(Form::of(&gym.settings).page(frame, String::new(), false))
+        let owner = who.sign_in.account.role == Role::Owner;
+        Ok(Form::of(&gym.settings).page(frame, owner, String::new(), false))
     })
     .await?;
     html(&page)
@@ -152,9 +156,9 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
         Ok(match form.settings(&gym.settings) {
             Ok(s) => {
                 gym::change_settings(conn, who.gym(), &s)?;
-                (Form::of(&s).page(frame, String::new(), true), true)
+                (Form::of(&s).page(frame, true, String::new(), true), true)
             }
-            Err(problem) => (form.page(frame, problem, false), false),
+            Err(problem) => (form.page(frame, true, problem, false), false),
         })
     })
     .await?;

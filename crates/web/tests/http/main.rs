@@ -4,6 +4,7 @@
 mod harness;
 mod settings;
 mod strength;
+mod versions;
 
 use harness::{Browse, PASSWORD, STEPS, Server, now, token};
 use lantern_core::kit::Kit;
@@ -83,7 +84,13 @@ fn one_hall_never_sees_or_changes_anothers() {
     }
     assert_eq!(coach.get(&format!("/members/{}", a.member)).status, 404);
     let (class, member) = (a.class.to_string(), a.member.to_string());
-    let tries: [(&str, Vec<(&str, &str)>); 9] = [
+    for p in ["schools", "variants?without=home", "versions?tried=0-T"] {
+        assert_eq!(coach.get(&format!("/classes/{}/{p}", a.class)).status, 404, "{p}");
+    }
+    let tries: [(&str, Vec<(&str, &str)>); 12] = [
+        ("variants", vec![("block", "0"), ("without", "home")]),
+        ("suggest", vec![("block", "0"), ("drop", "yes")]),
+        ("schools", vec![("school", "kipping"), ("option", "allowed")]),
         ("sheet", vec![("sheet", "mine")]),
         ("sheet/read", vec![("sheet", "mine")]),
         ("bookings", vec![]),
