@@ -9,7 +9,7 @@ use lantern_core::plan::{Class, Options, WorkoutPlan, plan};
 use lantern_core::roster::{Ability, Member};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
-use lantern_core::versions::{Clock, Day, Prediction, Setting, Tier, within_limits};
+use lantern_core::versions::{Clock, Day, Placed, Prediction, Setting, Tier, within_limits};
 use std::collections::BTreeMap;
 
 /// Even chance.
@@ -87,11 +87,18 @@ fn most_of_the_hall_ends_on_stimulus_wherever_a_version_allows_it() {
         for w in made.workouts.iter().filter(|w| w.stimulus.is_some()) {
             let s = w.stimulus.as_ref().unwrap();
             let (mut even, mut not_possible) = (0, 0);
+            let full = |p: &Placed| p.tried.iter().find(|t| t.tier == Tier::Full).map_or(0.0, |t| t.p50);
+            let mut all: Vec<f64> = w.placed.iter().map(full).collect();
+            all.sort_by(f64::total_cmp);
+            let (fast, middle, slow) = (all[2], all[all.len() / 2], all[all.len() - 3]);
             println!(
-                "{} ({}), target {}",
+                "{} ({}), target {}; at Full the third {}, the middle {}, the third last {}",
                 w.name.as_deref().unwrap_or("Workout"),
                 family(w),
-                s.window_text()
+                s.window_text(),
+                s.write(fast),
+                s.write(middle),
+                s.write(slow)
             );
             for (i, p) in w.placed.iter().enumerate() {
                 let r = &p.predicted.prediction;

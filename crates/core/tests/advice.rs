@@ -132,6 +132,10 @@ fn sets_say_when_they_are_picked_up() {
     assert!(broken.starts.windows(2).all(|w| w[0] < w[1]));
     assert!(broken.starts[0] >= broken.from_s && *broken.starts.last().unwrap() <= broken.to_s);
     let second = lantern_core::units::clock(broken.starts[1]);
+    assert!(broken.text().split(" + ").count() <= broken.sets.len());
+    let many =
+        lantern_core::versions::LineSets { sets: vec![2.0, 1.0, 1.0, 1.0, 3.0, 3.0], ..broken.clone() };
+    assert_eq!(many.text(), "2 + 3×1 + 3 + 3");
     assert!(broken.on_the_clock().contains(&format!(", on it at {second}")), "{}", broken.on_the_clock());
 }
 
@@ -207,6 +211,25 @@ fn nobody_is_given_a_dumbbell_that_somebody_else_holds() {
         notes.iter().any(|n| n.starts_with("8 members need the") && n.contains("there are 6")),
         "{notes:?}"
     );
+}
+
+#[test]
+fn one_movement_is_broken_another_way_and_the_rest_stays() {
+    let (p, _, a, s) = one("# workout cap 16:00\n4 rounds for time\n15 pull-ups\n200 m run\n20 push-ups");
+    let all = lantern_core::versions::breakings_by_line(&p, Standard::Heavier, &a, &s, 1);
+    assert_eq!(all.len(), 2, "a run is not broken: {:?}", all.iter().map(|x| &x.0).collect::<Vec<_>>());
+    for (line, ways) in &all {
+        assert_eq!(ways.len(), 5, "{line}");
+        assert!(ways[0].own && ways[0].prediction == ways[0].prediction);
+        let singles = ways.iter().find(|w| w.name.starts_with("singles")).unwrap();
+        assert!(singles.prediction.p50() > ways[0].prediction.p50(), "{line}: singles take longer");
+        assert!(ways.iter().all(|w| (0.0..=1.0).contains(&w.broken)));
+    }
+    let whole = lantern_core::versions::breakings(&p, Standard::Heavier, &a, &s, 1);
+    let of = |w: &[lantern_core::versions::Breaking]| {
+        w.iter().find(|w| w.name.starts_with("singles")).unwrap().sets
+    };
+    assert!(of(&whole) > of(&all[0].1), "only one of the two is in singles");
 }
 
 #[test]

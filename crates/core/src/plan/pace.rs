@@ -93,15 +93,16 @@ fn of_version(
         .enumerate()
         .filter(|(_, p)| p.tier == tier && p.predicted.prediction.scale_this.is_none())
         .collect();
-    let plain = all.iter().filter(|(_, p)| p.personal.is_empty()).copied().collect();
+    let fewest = all.iter().map(|(_, p)| p.personal.len()).min().unwrap_or(0);
+    let nearest: Vec<_> = all.iter().filter(|(_, p)| p.personal.len() == fewest).copied().collect();
     let lines = version.work.lines.len();
     // the middle member without lines of their own speaks for the version
-    if let Some((i, p)) = middle(plain) {
+    if let Some((i, p)) = middle(nearest.clone()).filter(|_| fewest == 0) {
         let splits = out.splits.get(i).cloned().unwrap_or_default();
         return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, lines, stimulus);
     }
-    // everybody here has some: the middle one is paced at the version as it stands
-    let whole = middle(all).and_then(|(i, _)| {
+    // everybody here has some: the middle one of those with the fewest is paced at the version as it stands
+    let whole = middle(nearest).and_then(|(i, _)| {
         let (standard, ability) = class.get(i).copied()?;
         let placed = as_it_stands(tier, version, standard, ability, stimulus, effort);
         placed.predicted.prediction.scale_this.is_none().then_some((i, placed))

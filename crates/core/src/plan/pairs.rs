@@ -4,8 +4,7 @@
 use super::workout::WorkoutPlan;
 use crate::pacing::{Shared, simulate_partners};
 use crate::roster::{Ability, Member};
-use crate::units::plain;
-use crate::versions::{Placed, compile_lines};
+use crate::versions::{Line, Placed, compile_lines};
 
 /// What one kind of weight that two of a team do not share counts for, in shares of the pace (own).
 const LOAD: f64 = 0.05;
@@ -160,20 +159,17 @@ fn together(w: &WorkoutPlan, members: &[Member], abilities: &[Ability], g: &[usi
 
 /// Reps of a turn for the weakest of a team, line by line.
 fn turns(w: &WorkoutPlan, members: &[Member], abilities: &[Ability], g: &[usize]) -> String {
-    let of = |i: &usize| -> Option<Vec<(String, f64)>> {
+    let of = |i: &usize| -> Option<Vec<(usize, f64)>> {
         let (p, m, a) = (w.placed.get(*i)?, members.get(*i)?, abilities.get(*i)?);
         let (workout, _) = compile_lines(&p.work, m.standard, &a.athlete, None);
         let (_, shared) = workout.team.as_ref()?;
-        let names: Vec<String> =
-            p.work.lines.iter().map(|l| crate::movement::say::spoken_for(&l.movement, 2.0)).collect();
         let mut out = Vec::new();
         for s in shared {
             match s {
                 Shared::Switch { tasks, .. } => {
                     for (amount, turn) in tasks {
-                        let name = names.get(amount.line).cloned().unwrap_or_default();
-                        if !out.iter().any(|(n, _)| *n == name) {
-                            out.push((name, *turn));
+                        if !out.iter().any(|(line, _)| *line == amount.line) {
+                            out.push((amount.line, *turn));
                         }
                     }
                 }
@@ -183,7 +179,7 @@ fn turns(w: &WorkoutPlan, members: &[Member], abilities: &[Ability], g: &[usize]
         }
         Some(out)
     };
-    let all: Vec<Vec<(String, f64)>> = g.iter().filter_map(of).collect();
+    let all: Vec<Vec<(usize, f64)>> = g.iter().filter_map(of).collect();
     let Some(first) = all.first() else { return String::new() };
     if first.is_empty() {
         return "whole rounds in turn".to_owned();
@@ -191,9 +187,17 @@ fn turns(w: &WorkoutPlan, members: &[Member], abilities: &[Ability], g: &[usize]
     first
         .iter()
         .enumerate()
-        .map(|(i, (name, _))| {
+        .filter_map(|(i, (line, _))| {
             let least = all.iter().filter_map(|v| v.get(i)).map(|(_, n)| *n).fold(f64::INFINITY, f64::min);
-            format!("{} {name}", plain(least))
+            let line = w.placed.get(*g.first()?)?.work.lines.get(*line)?;
+            let turn = Line {
+                counts: vec![[least; 2]],
+                weight: None,
+                height_cm: None,
+                along: Vec::new(),
+                ..line.clone()
+            };
+            Some(turn.text())
         })
         .collect::<Vec<_>>()
         .join(", ")

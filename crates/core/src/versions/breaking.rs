@@ -2,7 +2,8 @@
 
 use super::place::Placed;
 use super::predict::of_forecast;
-use super::{Prediction, Work};
+use super::search::limited;
+use super::{Prediction, Work, compile_lines};
 use crate::pacing::{Force, Policy, Scored, SetPlan, forecast, settle, simulate_tasks, tasks_for};
 use crate::roster::Ability;
 use crate::stimulus::Stimulus;
@@ -36,13 +37,58 @@ fn even(n: u32) -> SetPlan {
     SetPlan::Shares { shares: vec![1.0 / f64::from(n)], theta: FLOOR }
 }
 
-/// The ways compared, the plan's own first; empty where the work is far beyond the member or nothing is broken by fatigue.
+/// The ways compared for every movement that is broken by fatigue, alone: (line in words, ways), everything else as planned.
+pub fn breakings_by_line(
+    placed: &Placed,
+    standard: Standard,
+    ability: &Ability,
+    stimulus: &Stimulus,
+    seed: u64,
+) -> Vec<(String, Vec<Breaking>)> {
+    let p = &placed.predicted;
+    let (_, compiled) = compile_lines(&placed.work, standard, &p.athlete, stimulus.cap_s);
+    let tasks = tasks_for(&p.workout, &p.athlete, &[]);
+    let mut place = 0;
+    let mut out: Vec<(String, Vec<Breaking>)> = Vec::new();
+    let mut seen: Vec<usize> = Vec::new();
+    for line in &placed.work.lines {
+        let slot = compiled.slots.iter().find(|(at, _)| *at == place).map(|(_, s)| *s);
+        place += 1 + line.along.len();
+        let Some(slot) = slot.filter(|s| !seen.contains(s)) else { continue };
+        seen.push(slot);
+        // what fits into one fresh set is not broken
+        let broken =
+            tasks.get(slot).is_some_and(|t| limited(t) && t.most.is_finite() && line.largest() > 1.0);
+        if !broken {
+            continue;
+        }
+        let ways = compared(placed, standard, ability, stimulus, seed, Some(slot));
+        if !ways.is_empty() {
+            out.push((line.text_for(standard), ways));
+        }
+    }
+    out
+}
+
+/// The ways compared for the whole work, the plan's own first; empty where it is far beyond the member or nothing is broken by
+/// fatigue.
 pub fn breakings(
     placed: &Placed,
     standard: Standard,
     ability: &Ability,
     stimulus: &Stimulus,
     seed: u64,
+) -> Vec<Breaking> {
+    compared(placed, standard, ability, stimulus, seed, None)
+}
+
+fn compared(
+    placed: &Placed,
+    standard: Standard,
+    ability: &Ability,
+    stimulus: &Stimulus,
+    seed: u64,
+    slot: Option<usize>,
 ) -> Vec<Breaking> {
     let p = &placed.predicted;
     if p.prediction.scale_this.is_some() || p.workout.team.is_some() {
@@ -51,7 +97,9 @@ pub fn breakings(
     let (work, workout): (&Work, _) = (&placed.work, &p.workout);
     let tasks = tasks_for(workout, &p.athlete, &[]);
     let forced = |plan: SetPlan| {
-        let policy = Policy { force: Some(Force { slot: None, plan }), ..Policy::default() };
+        // with one movement dictated the rest stays as planned
+        let rest = if slot.is_some() { p.policy.clone() } else { Policy::default() };
+        let policy = Policy { force: Some(Force { slot, plan }), ..rest };
         settle(workout, &p.athlete, &tasks, &policy).0
     };
     let run = |policy: &Policy| simulate_tasks(workout, &p.athlete, &tasks, policy, true, false);

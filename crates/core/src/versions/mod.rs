@@ -22,7 +22,7 @@ mod variants;
 mod work;
 
 pub use board::{board_of_units, board_reps, rounds_of_units};
-pub use breaking::{Breaking, breakings};
+pub use breaking::{Breaking, breakings, breakings_by_line};
 pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{friendly, friendly_counts};
 pub use groups::{Version, Versions, make};

@@ -26,16 +26,27 @@ pub struct LineSets {
 }
 
 impl LineSets {
-    /// Sets in words with the clock at which each but the first is picked up: `8 + 7, on it at 0:45`; for a single set its
-    /// count alone.
-    pub fn on_the_clock(&self) -> String {
-        let sets: Vec<String> = self.sets.iter().map(|n| plain(n.round())).collect();
-        let at: Vec<String> = self.starts.iter().skip(1).map(|t| clock(*t)).collect();
-        if at.is_empty() {
-            sets.join(" + ")
-        } else {
-            format!("{}, on it at {}", sets.join(" + "), at.join(", "))
+    /// Sets in words: `8 + 7`; three or more equal ones in a row as `2 + 4×1`.
+    pub fn text(&self) -> String {
+        let mut runs: Vec<(f64, usize)> = Vec::new();
+        for n in self.sets.iter().map(|n| n.round()) {
+            match runs.last_mut() {
+                Some((last, k)) if (*last - n).abs() < 0.5 => *k += 1,
+                _ => runs.push((n, 1)),
+            }
         }
+        let say = |(n, k): (f64, usize)| match k {
+            1 => plain(n),
+            2 => format!("{0} + {0}", plain(n)),
+            _ => format!("{k}×{}", plain(n)),
+        };
+        runs.into_iter().map(say).collect::<Vec<_>>().join(" + ")
+    }
+
+    /// The same with the clock at which each set but the first is picked up: `8 + 7, on it at 0:45`.
+    pub fn on_the_clock(&self) -> String {
+        let at: Vec<String> = self.starts.iter().skip(1).map(|t| clock(*t)).collect();
+        if at.is_empty() { self.text() } else { format!("{}, on it at {}", self.text(), at.join(", ")) }
     }
 }
 

@@ -69,6 +69,16 @@ impl Variant {
         }
     }
 
+    /// Heading of its page.
+    pub fn heading(self) -> &'static str {
+        match self {
+            Variant::NoBarbell => "Without a barbell",
+            Variant::NoRig => "Without a rig",
+            Variant::OneDumbbell => "With one dumbbell",
+            Variant::Home => "At home",
+        }
+    }
+
     /// From its word.
     pub fn read(text: &str) -> Option<Variant> {
         let low = text.trim().to_lowercase().replace('-', " ");

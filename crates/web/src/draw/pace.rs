@@ -82,7 +82,7 @@ fn grid(pace: &VersionPace, out: &mut String, y: &impl Fn(f64) -> f64) {
         let _ =
             write!(out, "<line class=\"grid\" x1=\"0\" x2=\"{W}\" y1=\"{0:.1}\" y2=\"{0:.1}\"/>", y(c.share));
         if n <= 6 {
-            let name = if c.name.starts_with("Line") {
+            let name = if pace.checkpoints.first().is_some_and(|c| c.name.starts_with("Line")) {
                 format!("line {}", i + 1)
             } else {
                 format!("round {}", i + 1)

@@ -5,7 +5,7 @@ use super::esc;
 use lantern_core::plan::VersionPace;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock;
-use lantern_core::versions::{Placed, Splits};
+use lantern_core::versions::{Placed, Splits, Tier};
 use std::fmt::Write as _;
 
 const W: f64 = 900.0;
@@ -35,6 +35,14 @@ fn points(splits: &Splits, of: f64) -> Vec<(f64, f64)> {
         out.extend(splits.lines.iter().enumerate().map(|(i, l)| (l.to_s, (i + 1) as f64 / n)));
     }
     out
+}
+
+/// s at which a share of the work is done on a way through it.
+fn time_at(pts: &[(f64, f64)], share: f64) -> Option<f64> {
+    pts.windows(2).find_map(|w| {
+        let [(t0, s0), (t1, s1)] = w else { return None };
+        (*s0 <= share && share <= *s1 && s1 > s0).then(|| t0 + (t1 - t0) * (share - s0) / (s1 - s0))
+    })
 }
 
 /// The chart; empty where nothing is paced.
@@ -99,7 +107,7 @@ pub fn chart(paces: &[VersionPace], stimulus: &Stimulus, length_s: f64, chosen: 
             x(b) - x(a),
             BASE - TOP,
             x((a + b) / 2.0),
-            TOP - 8.0
+            BASE - 8.0
         );
     }
     if let Some(cap) = stimulus.cap_s.filter(|_| time) {
@@ -129,14 +137,19 @@ pub fn chart(paces: &[VersionPace], stimulus: &Stimulus, length_s: f64, chosen: 
         let pts = points(&p.splits, of(&p.splits));
         let _ =
             write!(out, "<path class=\"pace is-{}\" d=\"{}\"/>", p.tier.letter().to_lowercase(), path(&pts));
-        if let Some((t, s)) = pts.last() {
+        // the letter stands on the line, each version's at another height
+        let at = match p.tier {
+            Tier::Full => 0.62,
+            Tier::Trim => 0.42,
+            Tier::Base => 0.82,
+        };
+        if let Some(t) = time_at(&pts, at) {
             let _ = write!(
                 out,
-                "<text class=\"k halo\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{} {}</text>",
-                x(*t).clamp(20.0, RIGHT - 20.0),
-                y(*s) - 7.0,
+                "<text class=\"k halo\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{}</text>",
+                x(t),
+                y(at) + 4.0,
                 p.tier.letter(),
-                clock(*t)
             );
         }
     }

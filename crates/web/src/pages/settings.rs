@@ -15,7 +15,7 @@ use lantern_core::plan::{ClassPlan, Decision, Options, WorkoutPlan, school_of};
 use lantern_core::settings::{SCHOOLS, Settings};
 use lantern_core::sheet::{read_clock, read_number};
 use lantern_core::units::{clock, plain};
-use lantern_core::versions::Tier;
+use lantern_core::versions::{Tier, Variant};
 use lantern_store::account::Role;
 use lantern_store::{ClassId, gym};
 use serde::Deserialize;
@@ -190,12 +190,14 @@ struct Compared {
     hall: bool,
     works: Vec<ComparedWork>,
     loads: String,
+    /// What only this question changes: the warm-up's call, the work with one dumbbell, the sets.
+    more: Vec<String>,
 }
 
 impl Compared {
     /// What the answer comes to, for a comparison.
-    fn gives(&self) -> (Vec<&ComparedWork>, &str) {
-        (self.works.iter().collect(), &self.loads)
+    fn gives(&self) -> (Vec<&ComparedWork>, &str, &[String]) {
+        (self.works.iter().collect(), &self.loads, &self.more)
     }
 }
 
@@ -270,6 +272,40 @@ fn loads(page: &ClassPage, plan: &ClassPlan) -> String {
     plan.strength.iter().flat_map(|s| &s.lifts).filter_map(first).collect::<Vec<_>>().join("; ")
 }
 
+/// What only one question changes, for an answer's plan.
+fn more(page: &ClassPage, plan: &ClassPlan, school: &str) -> Vec<String> {
+    match school {
+        "general-warm-up" => {
+            let steps = plan.warm_up.steps.iter().take(3).map(|s| s.name.clone());
+            std::iter::once(plan.warm_up.how.clone()).chain(steps).filter(|s| !s.is_empty()).collect()
+        }
+        "single-dumbbell-rule" => plan
+            .workouts
+            .iter()
+            .filter_map(|w| super::variants::made(page, plan, w, Variant::OneDumbbell))
+            .flat_map(|w| w.changes)
+            .collect(),
+        "set-breaking" => plan
+            .workouts
+            .iter()
+            .flat_map(|w| w.versions.iter().zip(&w.pace))
+            .filter_map(|(v, p)| {
+                let broken = p.splits.lines.iter().filter(|l| l.sets.len() > 1).take(2);
+                let sets: Vec<String> = broken.map(lantern_core::versions::LineSets::text).collect();
+                (!sets.is_empty())
+                    .then(|| format!("{}, its first broken sets: {}", v.tier.word(), sets.join("; ")))
+            })
+            .collect(),
+        _ => plan
+            .workouts
+            .iter()
+            .map(|w| w.placed.iter().map(|p| p.personal.len()).sum::<usize>())
+            .filter(|n| *n > 0)
+            .map(|n| format!("{n} personal {}", if n == 1 { "line" } else { "lines" }))
+            .collect(),
+    }
+}
+
 /// `GET /classes/{id}/schools?school=…`.
 pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Open>) -> Page {
     let class = ClassId(id(&path)?);
@@ -307,6 +343,7 @@ pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Ope
                     hall: o.id == hall,
                     works,
                     loads: loads(&page, &plan),
+                    more: more(&page, &plan, chosen),
                 }
             })
             .collect();

@@ -8,7 +8,7 @@ use crate::frame::{Frame, go, html};
 use crate::session::{Change, Who, blocking};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use lantern_core::plan::WorkoutPlan;
+use lantern_core::plan::{ClassPlan, WorkoutPlan};
 use lantern_core::roster::{Ability, Member};
 use lantern_core::versions::{Tier, Variant, VariantFrom, Without, without};
 use lantern_store::{ClassId, sheet};
@@ -22,6 +22,7 @@ struct VariantsPage {
     /// (word in the address, name, open).
     list: Vec<(String, &'static str, bool)>,
     word: &'static str,
+    heading: &'static str,
     works: Vec<WorkView>,
 }
 
@@ -48,9 +49,10 @@ pub struct Open {
     without: Option<String>,
 }
 
-fn made(page: &ClassPage, w: &WorkoutPlan, variant: Variant) -> Option<Without> {
+/// A workout of a plan without some kit; `None` where nothing would change.
+pub fn made(page: &ClassPage, plan: &ClassPlan, w: &WorkoutPlan, variant: Variant) -> Option<Without> {
     let (block, made) = (page.reading.sheet.blocks.get(w.block)?, w.made.as_ref()?);
-    let class: Vec<(&Member, &Ability)> = page.plan.members.iter().zip(&page.plan.abilities).collect();
+    let class: Vec<(&Member, &Ability)> = plan.members.iter().zip(&plan.abilities).collect();
     without(
         variant,
         &VariantFrom {
@@ -66,7 +68,7 @@ fn made(page: &ClassPage, w: &WorkoutPlan, variant: Variant) -> Option<Without> 
 
 fn work(page: &ClassPage, w: &WorkoutPlan, variant: Variant) -> WorkView {
     let name = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
-    let found = made(page, w, variant);
+    let found = made(page, &page.plan, w, variant);
     let same = match (&w.waits, &found) {
         (Some(waits), _) => waits.clone(),
         (None, None) => "Needs nothing that is taken away: it stays as it is.".to_owned(),
@@ -106,6 +108,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, open: Query<Open
                 .map(|v| (v.word().replace(' ', "-"), v.word(), *v == variant))
                 .collect(),
             word: variant.word(),
+            heading: variant.heading(),
             works: page.plan.workouts.iter().map(|w| work(&page, w, variant)).collect(),
         })
     })
@@ -123,7 +126,7 @@ pub async fn to_sheet(app: Data<App>, change: Change, path: Path<String>) -> Pag
     blocking(&app, move |conn, app| {
         let page = load(conn, app, gym, class)?;
         let w = page.plan.workouts.iter().find(|w| w.block == block).ok_or(WebError::NoPage)?;
-        let found = made(&page, w, variant).ok_or(WebError::NoPage)?;
+        let found = made(&page, &page.plan, w, variant).ok_or(WebError::NoPage)?;
         let so_far = page.session.draft.as_ref().unwrap_or(&page.session.sheet);
         let text = format!("{}\n\n{}", so_far.trim_end(), found.text);
         Ok(sheet::keep_draft(conn, gym, page.session.id, &text)?)

@@ -17,6 +17,8 @@ use lantern_core::versions::{Candidate, Placed, Prediction, Tier, search_of};
 use lantern_store::ClassId;
 use serde::Deserialize;
 
+/// A candidate later than so many caps is not given a time.
+const FAR_CAPS: f64 = 2.5;
 /// Candidates that are shown beside the path.
 const MOST_CANDIDATES: usize = 12;
 
@@ -192,7 +194,8 @@ fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier) -> Option<SearchView> {
     let found = search.path.last()?.fit;
     let results = |c: &Candidate| {
         let one = |(standard, v): &(Standard, f64)| {
-            let at = if v.is_finite() { s.write(*v) } else { "no finish".to_owned() };
+            let late = s.is_time() && s.cap_s.is_some_and(|c| *v > FAR_CAPS * c);
+            let at = if v.is_finite() && !late { s.write(*v) } else { "no finish in sight".to_owned() };
             format!("{at} {}", standard.word())
         };
         c.results.iter().map(one).collect::<Vec<_>>().join(", ")

@@ -8,7 +8,7 @@ use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::html;
 use crate::pages::Mark;
-use crate::pages::pacing::{sets_text, shown_rounds};
+use crate::pages::pacing::shown_rounds;
 use crate::pages::versions::range_of;
 use crate::session::{Theme, blocking};
 use actix_web::HttpRequest;
@@ -168,7 +168,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
                     Some(x) if x.sets.len() == 1 && l.unit != lantern_core::units::Unit::Reps => {
                         clock(x.to_s - x.from_s)
                     }
-                    Some(x) => sets_text(&x.sets),
+                    Some(x) => x.text(),
                     None => String::new(),
                 })
                 .collect();

@@ -1,33 +1,26 @@
-//! Pace of each version: aim, chart, checkpoints, sets.
+//! Pace of each version: aim, chart, checkpoints, sets; who goes together.
 
+mod run;
+
+use super::id;
 use super::versions::members;
-use super::{Mark, id};
 use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::draw::pace::chart;
 use crate::draw::paces::{self, Chosen};
-use crate::draw::strip::strip;
 use crate::error::Page;
 use crate::frame::{Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use lantern_core::loads::Bars;
-use lantern_core::movement::say::spoken;
-use lantern_core::pacing::Style;
-use lantern_core::plan::{
-    OtherLoad, VersionPace, WorkoutPlan, even_targets, first_bite, interruption, machine_paces, other_loads,
-    pairings, rows, seconds_by_kind, shared_bars, traced_at_middle,
-};
-use lantern_core::roster::Ability;
+use lantern_core::plan::{VersionPace, WorkoutPlan, pairings};
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::{Standard, clock, in_ten, plain};
-use lantern_core::versions::{Effort, Placed, Splits, Tier, Version, Work, breakings};
+use lantern_core::units::{clock, plain};
+use lantern_core::versions::{Splits, Tier, Version, Work};
 use lantern_store::ClassId;
+use run::{RunView, run_of};
 use serde::Deserialize;
 
-/// Sets of a line beyond which their clock times are no help.
-const MOST_SETS: usize = 6;
 /// Rounds that fit side by side in a version's column.
 const MOST_ROUNDS: usize = 4;
 
@@ -56,6 +49,8 @@ struct WorkView {
     run: Option<RunView>,
     /// All versions and the chosen member's band.
     chart: String,
+    /// Where the line of each version ends.
+    ends: [String; 3],
     teams: Vec<TeamView>,
 }
 
@@ -66,52 +61,6 @@ struct TeamView {
     loads: String,
     turns: String,
     likely: String,
-}
-
-/// One member's run on the clock.
-struct RunView {
-    member: String,
-    tier: Tier,
-    strip: String,
-    /// Work, breaks, rests, changes.
-    sums: [String; 4],
-    ways: Vec<Way>,
-    /// Where it first bites.
-    bite: String,
-    /// Lines broken into sets, with the clock at which each set is picked up: (line, round, sets).
-    picked_up: Vec<(String, String, String)>,
-    /// Sentences: interruptions, shared bars, even targets.
-    advice: Vec<String>,
-    machines: Vec<MachineView>,
-    /// What another weight would give: (movement, (line, middle, range, chance, it is the plan's)).
-    loads: Vec<(String, Vec<LoadView>)>,
-}
-
-struct MachineView {
-    text: String,
-    pace: String,
-    against: String,
-    mark: Mark,
-    equal: String,
-}
-
-struct LoadView {
-    text: String,
-    middle: String,
-    range: String,
-    chance: String,
-    now: bool,
-}
-
-/// A way to break the sets, with what it would give.
-struct Way {
-    name: String,
-    middle: String,
-    range: String,
-    chance: String,
-    sets: u32,
-    broken: String,
-    own: bool,
 }
 
 struct VersionView {
@@ -134,11 +83,6 @@ pub fn shown_rounds(n: usize) -> Vec<usize> {
     if n <= MOST_ROUNDS { (0..n).collect() } else { vec![0, 1, n / 2, n - 1] }
 }
 
-/// Sets as they are broken: `7 + 5`; nothing for a single set that is counted in metres.
-pub fn sets_text(sets: &[f64]) -> String {
-    sets.iter().map(|n| plain(n.round())).collect::<Vec<_>>().join(" + ")
-}
-
 /// Names and cells of every position of a round in the rounds that are shown: (sets, time).
 pub fn set_lines(work: &Work, splits: &Splits, rounds: &[usize]) -> Vec<(String, Vec<(String, String)>)> {
     let names: Vec<String> = work
@@ -158,7 +102,7 @@ pub fn set_lines(work: &Work, splits: &Splits, rounds: &[usize]) -> Vec<(String,
                 .map(|r| match splits.lines.iter().find(|l| l.position == position && l.round == *r) {
                     Some(l) => {
                         let whole = l.sets.len() == 1 && name.contains(" m ");
-                        (if whole { String::new() } else { sets_text(&l.sets) }, clock(l.to_s - l.from_s))
+                        (if whole { String::new() } else { l.text() }, clock(l.to_s - l.from_s))
                     }
                     None => (String::new(), String::new()),
                 })
@@ -211,107 +155,6 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
     }
 }
 
-/// The run of a member, drawn on the clock at the middle of their range.
-fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
-    let (p, m) = (w.placed.get(member)?, page.plan.members.get(member)?);
-    let run = traced_at_middle(p, w.stimulus.as_ref()?)?;
-    let drawn = rows(&p.work, &run);
-    let sums = seconds_by_kind(&run).map(clock);
-    let aloud = format!(
-        "{}: {} of work, {} of breaks, {} of rest, {} of changes",
-        m.name, sums[0], sums[1], sums[2], sums[3]
-    );
-    let (stimulus, ability) = (w.stimulus.as_ref()?, page.plan.abilities.get(member)?);
-    let splits = w.splits.get(member)?;
-    let bite = first_bite(&p.work, &run).map(|b| format!("{}: {}.", clock(b.at_s), b.says));
-    Some(RunView {
-        bite: bite.unwrap_or_else(|| "No break and no slowing down in the whole of it.".to_owned()),
-        picked_up: picked_up(&p.work, splits),
-        advice: advice(p, splits, m.standard, ability, stimulus),
-        machines: machine_paces(p, splits, m, ability)
-            .into_iter()
-            .map(|x| MachineView {
-                text: x.text,
-                pace: x.pace,
-                against: x.against,
-                mark: Mark::of(x.provenance),
-                equal: x.equal.join(", "),
-            })
-            .collect(),
-        loads: loads(page, w, member),
-        member: m.name.clone(),
-        tier: p.tier,
-        strip: strip(&drawn, &run.round_ends, &aloud),
-        sums,
-        ways: ways(page, w, member),
-    })
-}
-
-/// Every line that is broken, in the rounds that are shown: (line, round, sets with their clock).
-fn picked_up(work: &Work, splits: &Splits) -> Vec<(String, String, String)> {
-    let names: Vec<String> = work
-        .lines
-        .iter()
-        .flat_map(|l| {
-            let along = l.along.iter().map(|a| spoken(&a.movement));
-            std::iter::once(spoken(&l.movement)).chain(along).collect::<Vec<_>>()
-        })
-        .collect();
-    let rounds = shown_rounds(splits.lines.iter().map(|l| l.round + 1).max().unwrap_or(0));
-    splits
-        .lines
-        .iter()
-        .filter(|l| (2..=MOST_SETS).contains(&l.sets.len()) && rounds.contains(&l.round))
-        .map(|l| {
-            let name = names.get(l.position).cloned().unwrap_or_default();
-            (name, format!("round {}", l.round + 1), l.on_the_clock())
-        })
-        .collect()
-}
-
-/// What else to tell a member, in sentences.
-fn advice(p: &Placed, splits: &Splits, standard: Standard, a: &Ability, s: &Stimulus) -> Vec<String> {
-    let targets = even_targets(p, standard, a);
-    let even = (!targets.is_empty()).then(|| {
-        let all: Vec<String> = targets.iter().map(|(name, n)| format!("{} {name}", plain(*n))).collect();
-        format!("So that the last round equals the first: {} each round.", all.join(", "))
-    });
-    interruption(p, standard, a, s)
-        .into_iter()
-        .chain(shared_bars(p, splits, standard, a))
-        .chain(even)
-        .collect()
-}
-
-fn loads(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<(String, Vec<LoadView>)> {
-    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
-    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
-        return Vec::new();
-    };
-    let bars = Bars::of(&page.kit);
-    let style = Style::of_school(w.schools.school("set-breaking"));
-    let effort = Effort { runs: page.gym.settings.runs, seed: page.class.seed, style };
-    let view = |o: &OtherLoad| {
-        let r = &o.prediction;
-        let beyond = r.scale_this.is_some();
-        LoadView {
-            text: o.text.clone(),
-            middle: if beyond { "beyond them".to_owned() } else { s.write(r.p50()) },
-            range: if beyond {
-                String::new()
-            } else {
-                format!("{}–{}", s.write(r.p10()), s.write(r.p90()))
-            },
-            chance: if beyond { String::new() } else { in_ten(r.on_stimulus) },
-            now: o.now,
-        }
-    };
-    other_loads(p, m, a, s, (&page.kit, &bars), effort)
-        .into_iter()
-        .map(|(name, all)| (name, all.iter().map(view).collect()))
-        .collect()
-}
-
 fn teams(page: &ClassPage, w: &WorkoutPlan) -> Vec<TeamView> {
     pairings(w, &page.plan.members, &page.plan.abilities)
         .into_iter()
@@ -330,28 +173,6 @@ fn teams(page: &ClassPage, w: &WorkoutPlan) -> Vec<TeamView> {
             },
             turns: t.turns,
             likely: t.likely,
-        })
-        .collect()
-}
-
-fn ways(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<Way> {
-    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
-    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
-        return Vec::new();
-    };
-    breakings(p, m.standard, a, s, page.class.seed)
-        .into_iter()
-        .map(|b| {
-            let r = &b.prediction;
-            Way {
-                name: b.name,
-                middle: s.write(r.p50()),
-                range: format!("{}–{}", s.write(r.p10()), s.write(r.p90())),
-                chance: in_ten(r.on_stimulus),
-                sets: b.sets,
-                broken: if b.broken > 0.0 { in_ten(b.broken) } else { "in none".to_owned() },
-                own: b.own,
-            }
         })
         .collect()
 }
@@ -399,6 +220,10 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Who
                     .unwrap_or_default(),
                 run: member.and_then(|m| run_of(&page, w, m)),
                 chart: all_paces(&page, w, member),
+                ends: Tier::ALL.map(|t| {
+                    let of = w.pace.iter().find(|p| p.tier == t);
+                    of.and_then(|p| p.checkpoints.last()).map(|c| clock(c.on_pace)).unwrap_or_default()
+                }),
                 teams: teams(&page, w),
             })
             .collect();
@@ -434,7 +259,6 @@ mod tests {
 
     #[test]
     fn sets_are_written_as_a_coach_says_them() {
-        assert_eq!(sets_text(&[8.0, 7.0]), "8 + 7");
         let block = read("# workout\n2 rounds for time\n15 pull-ups\n200 m run").sheet.blocks[0].clone();
         let work = Work::from_block(&block).unwrap();
         let line = |position, sets: Vec<f64>, to_s| LineSets {
