@@ -6,12 +6,13 @@ use criterion::{BatchSize, Criterion, criterion_group, criterion_main};
 use honest_lantern::demo;
 use lantern_core::plan::{Class, Decision, Kept, Memo, Options, plan, plan_with};
 use lantern_core::settings::Settings;
-use lantern_core::sheet::read;
+use lantern_core::sheet::{Sheet, read};
 use lantern_core::versions::Tier;
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use std::hint::black_box;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::{Duration, Instant};
 
 /// Keeps everything until it is closed; then it only gives.
 #[derive(Default)]
@@ -29,6 +30,42 @@ impl Memo for Closing {
     }
 }
 
+/// Times what is made, by kind: a memo that remembers nothing.
+#[derive(Default)]
+struct Watch(Mutex<(Vec<Instant>, BTreeMap<String, Duration>)>);
+
+impl Memo for Watch {
+    fn find(&self, _: &str) -> Option<Kept> {
+        self.0.lock().unwrap().0.push(Instant::now());
+        None
+    }
+
+    fn keep(&self, key: String, _: Kept) {
+        let mut watch = self.0.lock().unwrap();
+        let kind = key.split(' ').next().unwrap_or_default().to_owned();
+        if let Some(from) = watch.0.pop() {
+            *watch.1.entry(kind).or_default() += from.elapsed();
+        }
+    }
+}
+
+/// Prints where the time of a plan of 20 goes, on one core so that nothing is counted twice.
+fn profile(sheet: &Sheet, class: &Class, settings: &Settings) {
+    let pool = rayon::ThreadPoolBuilder::new().num_threads(1).build().unwrap();
+    let watch = Watch::default();
+    let from = Instant::now();
+    pool.install(|| black_box(plan_with(sheet, class, settings, &[], Options::default(), &watch)));
+    let whole = from.elapsed();
+    println!("profile of a plan of {} members on one core, {whole:.0?} in all", class.members.len());
+    let kinds = watch.0.into_inner().unwrap().1;
+    let known: Duration = kinds.values().sum();
+    for (kind, t) in
+        kinds.iter().map(|(k, t)| (k.as_str(), *t)).chain([("the rest", whole.saturating_sub(known))])
+    {
+        println!("  {kind}: {t:.1?}, {:.0} %", 100.0 * t.as_secs_f64() / whole.as_secs_f64());
+    }
+}
+
 fn whole(c: &mut Criterion) {
     let day = "2026-11-24".parse().unwrap();
     let sheet = read(demo::todays_sheet()).sheet;
@@ -36,6 +73,7 @@ fn whole(c: &mut Criterion) {
     let all = demo::everybody(day);
     let twenty = Class { members: all.members.iter().take(20).cloned().collect(), ..all };
     let settings = Settings::default();
+    profile(&sheet, &twenty, &settings);
     let mut group = c.benchmark_group("demo");
     group.sample_size(20);
     group.bench_function("the whole demo plan", |b| {

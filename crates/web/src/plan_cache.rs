@@ -83,6 +83,11 @@ impl PlanCache {
         made
     }
 
+    /// What is remembered of parts of plans.
+    pub fn parts(&self) -> &dyn Memo {
+        &self.parts
+    }
+
     fn lock(&self) -> std::sync::MutexGuard<'_, VecDeque<(String, Arc<ClassPlan>)>> {
         // a panic elsewhere leaves at worst a missing entry
         self.whole.lock().unwrap_or_else(std::sync::PoisonError::into_inner)

@@ -30,7 +30,7 @@ impl Memo for Forgetful {
 
 /// The value for these inputs, from the memo or made. The key is the inputs written out: no two inputs share one, and what
 /// cannot be written is not kept.
-pub(super) fn recall<T: Send + Sync + 'static>(
+pub fn recall<T: Send + Sync + 'static>(
     memo: &dyn Memo,
     kind: &str,
     inputs: impl Serialize,

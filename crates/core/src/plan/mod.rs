@@ -24,7 +24,7 @@ pub use answer::{
 };
 pub use cut::{Cut, cut_work};
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
-pub use memo::{Forgetful, Kept, Memo};
+pub use memo::{Forgetful, Kept, Memo, recall};
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
@@ -32,8 +32,6 @@ pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
 pub use workout::{PartStimulus, Shares, WorkoutPlan};
-
-use memo::recall;
 
 use crate::cautions::{Note, notes};
 use crate::cycle::Cycle;

@@ -11,6 +11,8 @@ use crate::units::Standard;
 
 /// Runs of a comparison: fewer than of a range, the same draws for every way.
 const RUNS: u32 = 80;
+/// Runs where only one movement is broken another way.
+const EACH_RUNS: u32 = 40;
 /// Even sets are tried from two to so many for each line.
 const MOST_EVEN: u32 = 5;
 /// Reserve floor of a set that is planned.
@@ -124,7 +126,14 @@ fn compared(
     ways.push(("singles from the start".to_owned(), forced(SetPlan::Singles), false));
     ways.into_iter()
         .map(|(name, policy, own)| {
-            let many = forecast(workout, &p.athlete, &ability.known, &policy, RUNS, seed);
+            let many = forecast(
+                workout,
+                &p.athlete,
+                &ability.known,
+                &policy,
+                if slot.is_some() { EACH_RUNS } else { RUNS },
+                seed,
+            );
             Breaking {
                 name,
                 prediction: of_forecast(work, standard, workout, stimulus, &many, ability, None),

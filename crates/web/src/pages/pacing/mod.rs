@@ -218,7 +218,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Who
                         w.versions.iter().zip(&w.pace).map(|(v, p)| version(&page, w, s, v, p)).collect()
                     })
                     .unwrap_or_default(),
-                run: member.and_then(|m| run_of(&page, w, m)),
+                run: member.and_then(|m| run_of(&page, app.plans.parts(), w, m)),
                 chart: all_paces(&page, w, member),
                 ends: Tier::ALL.map(|t| {
                     let of = w.pace.iter().find(|p| p.tier == t);

@@ -9,13 +9,14 @@ use lantern_core::loads::Bars;
 use lantern_core::movement::say::spoken;
 use lantern_core::pacing::Style;
 use lantern_core::plan::{
-    OtherLoad, WorkoutPlan, even_targets, first_bite, interruption, machine_paces, other_loads, rows,
-    seconds_by_kind, shared_bars, traced_at_middle,
+    Memo, OtherLoad, WorkoutPlan, even_targets, first_bite, interruption, machine_paces, other_loads, recall,
+    rows, seconds_by_kind, shared_bars, traced_at_middle,
 };
 use lantern_core::roster::Ability;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{Standard, clock, in_ten, plain};
 use lantern_core::versions::{Breaking, Effort, Placed, Splits, Tier, Work, breakings, breakings_by_line};
+use std::sync::Arc;
 
 /// Sets of a line beyond which their clock times are no help.
 const MOST_SETS: usize = 6;
@@ -27,9 +28,7 @@ pub struct RunView {
     pub strip: String,
     /// Work, breaks, rests, changes.
     pub sums: [String; 4],
-    pub ways: Vec<Way>,
-    /// The same for each movement alone: (line, (way, middle, how often a set breaks early)).
-    pub each: Vec<(String, Vec<EachView>)>,
+    pub compared: Arc<Compared>,
     /// Where it first bites.
     pub bite: String,
     /// Lines broken into sets, with the clock at which each set is picked up: (line, round, sets).
@@ -37,7 +36,15 @@ pub struct RunView {
     /// Sentences: interruptions, shared bars, even targets.
     pub advice: Vec<String>,
     pub machines: Vec<MachineView>,
-    /// What another weight would give: (movement, (line, middle, range, chance, it is the plan's)).
+}
+
+/// What is run again for one member beside the plan.
+pub struct Compared {
+    /// Ways to break all sets.
+    pub ways: Vec<Way>,
+    /// The same for each movement alone.
+    pub each: Vec<(String, Vec<EachView>)>,
+    /// What another weight would give, by movement.
     pub loads: Vec<(String, Vec<LoadView>)>,
 }
 
@@ -76,7 +83,7 @@ pub struct Way {
 }
 
 /// The run of a member, drawn on the clock at the middle of their range.
-pub fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunView> {
+pub fn run_of(page: &ClassPage, memo: &dyn Memo, w: &WorkoutPlan, member: usize) -> Option<RunView> {
     let (p, m) = (w.placed.get(member)?, page.plan.members.get(member)?);
     let run = traced_at_middle(p, w.stimulus.as_ref()?)?;
     let drawn = rows(&p.work, &run);
@@ -88,6 +95,21 @@ pub fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunVie
     let (stimulus, ability) = (w.stimulus.as_ref()?, page.plan.abilities.get(member)?);
     let splits = w.splits.get(member)?;
     let bite = first_bite(&p.work, &run).map(|b| format!("{}: {}.", clock(b.at_s), b.says));
+    let inputs = (
+        &p.work,
+        m,
+        stimulus,
+        page.class.seed,
+        page.gym.settings.runs,
+        page.class.starts_at.date(),
+        &page.kit,
+    );
+    let school = w.schools.school("set-breaking");
+    let compared = recall(memo, "compared", (inputs, school), || Compared {
+        ways: ways(page, w, member),
+        each: each_movement(page, w, member),
+        loads: loads(page, w, member),
+    });
     Some(RunView {
         bite: bite.unwrap_or_else(|| "No break and no slowing down in the whole of it.".to_owned()),
         picked_up: picked_up(&p.work, splits),
@@ -102,13 +124,11 @@ pub fn run_of(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Option<RunVie
                 equal: x.equal.join(", "),
             })
             .collect(),
-        loads: loads(page, w, member),
         member: m.name.clone(),
         tier: p.tier,
         strip: strip(&drawn, &run.round_ends, &aloud),
         sums,
-        ways: ways(page, w, member),
-        each: each_movement(page, w, member),
+        compared,
     })
 }
 
