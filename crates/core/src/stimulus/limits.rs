@@ -15,6 +15,14 @@ const MORE: f64 = 0.095_310_18;
 /// A gain under this share of the whole is the coarseness of whole sets, not a limit.
 const COARSE: f64 = 0.002;
 
+/// Groups of the pacing model that a limit on a sheet speaks of, none for the lungs; `None` for a word that is none of ours
+/// (skill, say), which constrains nothing.
+pub fn groups_of(what: &str) -> Option<&'static [usize]> {
+    let low = what.trim().to_lowercase();
+    let word = if low == "engine" || low == "breath" { "lungs" } else { low.as_str() };
+    ABILITIES.iter().find(|(name, _)| *name == word).map(|(_, groups)| *groups)
+}
+
 /// What limits one level.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Limits {

@@ -7,7 +7,7 @@ mod limits;
 
 pub use edit::{Chosen, Typed, Wrong, read_typed};
 pub use infer::{infer, unit_of};
-pub use limits::{Limits, limits};
+pub use limits::{Limits, groups_of, limits};
 
 use crate::sheet::{Block, Target, TargetUnit, Wish};
 use crate::units::{clock, plain};

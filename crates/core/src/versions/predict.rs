@@ -8,7 +8,7 @@ use crate::pacing::{
 };
 use crate::roster::Ability;
 use crate::sheet::{TargetUnit, Wish};
-use crate::stimulus::Stimulus;
+use crate::stimulus::{Stimulus, groups_of};
 use crate::units::{Provenance, Standard};
 use serde::{Deserialize, Serialize};
 
@@ -274,13 +274,33 @@ pub fn wishes_broken(work: &Work, quick: &Quick, stimulus: &Stimulus, tasks: &[T
                 let pace = quick.run.reps / quick.run.time.max(1.0) * 60.0;
                 out += ((reps_per_min - pace) / reps_per_min.max(0.1)).max(0.0) * 2.0;
             }
-            Wish::LeastRest { .. } | Wish::Limit { .. } => {}
+            Wish::Limit { what } => {
+                if let Some(groups) = groups_of(what) {
+                    out += broken_by_others(work, quick, tasks, groups);
+                }
+            }
+            // the rest of a cycle is the unit of its window
+            Wish::LeastRest { .. } => {}
         }
     }
     for line in work.lines.iter().filter(|l| l.unbroken) {
         out += most_sets(work, quick, tasks, &line.movement, 1.0);
     }
     out
+}
+
+/// Half of each set after the first that a line needs whose group is not the one that should be the limit: what must not be the
+/// limit is not broken (own).
+fn broken_by_others(work: &Work, quick: &Quick, tasks: &[Task], groups: &[usize]) -> f64 {
+    (0..work.lines.len())
+        .filter_map(|i| {
+            let (slot, line) = (slot_of(work, quick, i)?, work.lines.get(i)?);
+            let task = tasks.get(slot).filter(|t| super::search::limited(t) && t.most.is_finite())?;
+            let row = crate::pacing::table::at(quick.workout.tasks.get(slot)?.0)?;
+            let sets = (line.largest() / (task.most * 0.67).max(1.0)).ceil();
+            (!groups.contains(&row.primary)).then_some(0.5 * (sets - 1.0).max(0.0))
+        })
+        .sum()
 }
 
 /// (count of a round, largest fresh set) of the lines that stand for a movement.

@@ -98,6 +98,24 @@ fn a_school_changes_what_gives_way_first() {
 }
 
 #[test]
+fn what_should_be_the_limit_is_and_nothing_else_breaks() {
+    let text = "# workout cap 16:00 target 6:00-12:00\n4 rounds for time\n15 thrusters 50/35 kg\n12 burpees";
+    let sets = |text: &str| {
+        let (_, _, v) = made(text, &Member::archetypes(), &Settings::default());
+        let base = &v.list[1];
+        let (standard, athlete) = &base.group[0];
+        let line = &base.work.lines[0];
+        let row = crate::pacing::table::row(&line.movement).unwrap();
+        let load = line.kg().map_or(0.0, |kg| standard.of(kg)) * line.held();
+        (line.largest() / (crate::pacing::most_reps(athlete, row, load, 1.0).0 * 0.67)).ceil()
+    };
+    let (free, lungs) = (sets(text), sets(&format!("{text}\nlimit: lungs")));
+    assert!(lungs < free, "the bar is not the limit: {lungs} sets against {free}");
+    assert_eq!(sets(&format!("{text}\nlimit: push")), free, "where pushing is the limit the bar may break");
+    assert_eq!(crate::stimulus::groups_of("skill"), None);
+}
+
+#[test]
 fn a_limit_is_spared_whatever_the_version() {
     let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
     m.limits.push("no-hanging".into());

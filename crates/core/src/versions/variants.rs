@@ -12,7 +12,7 @@ use crate::movement::{LoadKind, Rung, catalogue, say::spoken};
 use crate::pacing::{Athlete, Level, table};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
-use crate::sheet::{Block, Count, Item, Load, MoveLine, Named, Sheet, When, print};
+use crate::sheet::{Block, Count, Item, Load, MoveLine, Named, Sheet, When, Wish, print};
 use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit};
 
@@ -419,7 +419,9 @@ fn block_text(block: &Block, work: &Work, gone: &[usize], variant: Variant) -> S
     out.name = Some(format!("{name}, {}", variant.word()));
     let n = moves_of(&mut out).len();
     if n == work.lines.len() {
+        let mut renamed: Vec<(String, String)> = Vec::new();
         for (m, l) in moves_of(&mut out).into_iter().zip(&work.lines) {
+            renamed.extend(m.movement.id().map(|old| (old.to_owned(), l.movement.clone())));
             let side = if l.per_side { 2.0 } else { 1.0 };
             m.without_kit.clear();
             if m.movement != Named::Known(l.movement.clone()) {
@@ -437,6 +439,14 @@ fn block_text(block: &Block, work: &Work, gone: &[usize], variant: Variant) -> S
                 [[a, b]] => Some(Count::ByStandard([a / side, b / side])),
                 many => Some(Count::Scheme(many.iter().map(|c| (c[0] / side).round() as u32).collect())),
             };
+        }
+        // what is asked of a movement is asked of what stands in for it
+        for wish in &mut out.wishes {
+            if let Wish::MostSets { movement, .. } | Wish::UnbrokenShare { movement, .. } = wish
+                && let Some((_, new)) = renamed.iter().find(|(old, _)| old == movement)
+            {
+                movement.clone_from(new);
+            }
         }
     }
     for (i, l) in work.lines.iter().enumerate().rev() {
@@ -522,6 +532,9 @@ mod tests {
         let w = made(text, Variant::NoBarbell, &Settings::default()).unwrap();
         assert_eq!(w.made.list[0].work.lines[0].text(), "14 dumbbell power cleans 2 x 22.5/15 kg");
         assert!(w.changes[0].ends_with("written on the sheet."), "{:?}", w.changes);
+        let wished = format!("{text}\nsets: power clean <= 2");
+        let w = made(&wished, Variant::NoBarbell, &Settings::default()).unwrap();
+        assert!(w.text.contains("sets: dumbbell power clean <= 2"), "{}", w.text);
         assert!(
             made("# workout\n3 rounds for time\n10 burpees", Variant::Home, &Settings::default()).is_none()
         );

@@ -68,7 +68,7 @@ fn a_variant_goes_under_the_draft_and_nothing_typed_is_lost() {
         let plain = versions.replace("dumbbell power clean", "").replace("single-db-power-clean", "");
         assert!(!plain.contains(gone), "{word}: {versions}");
     }
-    assert_eq!(b.post(&at, &[("block", "0"), ("without", "gravity")]).status, 400);
+    assert_eq!(b.post(&at, &[("block", "0"), ("without", "gravity")]).status, 422);
     assert_eq!(b.post(&at, &[("block", "7"), ("without", "no rig")]).status, 404);
     assert_eq!(b.post(&at, &[("block", "0"), ("without", "no rig")]).status, 303);
     let draft = b.get(&format!("/classes/{}/sheet", h.class)).body;
