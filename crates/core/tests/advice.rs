@@ -161,6 +161,9 @@ fn pairs_are_of_near_equal_pace_and_everybody_has_one() {
         assert_eq!(levels[0], levels[1], "like goes with like: {t:?}");
         assert!(t.spread < 0.01 && t.other_loads == 0 && t.turns.contains("wall balls"), "{t:?}");
     }
+    for t in &teams {
+        assert_eq!((t.shares.iter().sum::<u32>(), t.shares.len()), (100, t.members.len()));
+    }
     // what is likely is the run of these two together
     let t = teams.iter().find(|t| t.members.len() == 2 && !t.likely.is_empty()).unwrap();
     let w = &p.workouts[0];

@@ -20,6 +20,8 @@ pub struct Pairing {
     pub spread: f64,
     /// Weights that its members do not share.
     pub other_loads: usize,
+    /// Per cent of the work of each, by their pace alone: who is twice as fast does twice as much. Sums to 100.
+    pub shares: Vec<u32>,
     /// Reps of a turn for each line of a shared list, in words; whole rounds where they alternate.
     pub turns: String,
     /// Likely result of these members together, in words; empty where their versions differ.
@@ -69,6 +71,7 @@ pub fn pairings(w: &WorkoutPlan, members: &[Member], abilities: &[Ability]) -> V
                 spread: spread(w, &g),
                 other_loads: other_loads(w, members, &g),
                 turns: turns(w, members, abilities, &g),
+                shares: shares(w, &g),
                 likely,
                 members: g,
             }
@@ -113,6 +116,16 @@ fn versions(w: &WorkoutPlan, g: &[usize]) -> f64 {
     all.sort();
     all.dedup();
     all.len().saturating_sub(1) as f64
+}
+
+/// Shares of the work by the speed of each alone: rounds or reps done, or one over the time.
+fn shares(w: &WorkoutPlan, g: &[usize]) -> Vec<u32> {
+    let time = w.stimulus.as_ref().is_some_and(crate::stimulus::Stimulus::is_time);
+    let speed: Vec<f64> = placed(w, g)
+        .map(|p| p.predicted.prediction.p50().max(1e-6))
+        .map(|v| if time { 1.0 / v } else { v })
+        .collect();
+    crate::units::apportion(100, &speed)
 }
 
 /// Lines on which the members of a team lift different weights, counted by the weights too many.

@@ -92,7 +92,7 @@ impl WorkoutPlan {
 
     /// What to look at in a member's row, in words; `None` when the window is likely.
     pub fn off(&self, p: &Placed) -> Option<String> {
-        let s = self.stimulus.as_ref()?;
+        let s = &p.work.keeps(self.stimulus.as_ref()?);
         let r = &p.predicted.prediction;
         if let Some(words) = &r.scale_this {
             return Some(words.clone());

@@ -119,6 +119,13 @@ impl Stimulus {
         }
     }
 
+    /// The same window with so many times its rounds or reps; times and rests stay.
+    pub fn times(&self, share: f64) -> Stimulus {
+        let counts = matches!(self.unit, TargetUnit::Rounds | TargetUnit::Reps);
+        let end = |v: Option<f64>| v.map(|v| if counts { v * share } else { v });
+        Stimulus { low: end(self.low), high: end(self.high), ..self.clone() }
+    }
+
     /// How far a score is from the comfortable middle of the window, in windows: 0 inside the middle seven tenths.
     pub fn miss(&self, score: f64) -> f64 {
         if !score.is_finite() {

@@ -17,8 +17,8 @@ const LOOKED_AT: usize = 8;
 const WORTH: f64 = 0.08;
 
 /// How far a range is from what is wanted: windows outside, with the share that the cap ends.
-pub(super) fn off_by(p: &Prediction, stimulus: &Stimulus) -> f64 {
-    if p.scale_this.is_some() { 40.0 } else { stimulus.miss(p.p50()) + p.capped }
+pub(super) fn off_by(o: &Look) -> f64 {
+    if o.look.scale_this.is_some() { 40.0 } else { o.stimulus.miss(o.look.p50()) + o.look.capped }
 }
 
 /// Something nearer to the stimulus than the suggested version: the lowest version that is still too hard with personal
@@ -32,10 +32,10 @@ pub(super) fn nearer(
 ) -> Option<Look> {
     let now = options.iter().find(|o| o.tier == suggested)?;
     let mut best: Option<(Setting, Look)> = None;
-    if let Some(from) = options.iter().rev().find(|o| !enough(&o.look, day.stimulus)) {
+    if let Some(from) = options.iter().rev().find(|o| !enough(o)) {
         let setting = ease(day, member, ability, day.settings.get(at(from.tier))?);
         let look = option(day, from.tier, &day.levers.apply(&setting), member, ability);
-        let gain = off_by(&now.look, day.stimulus) - off_by(&look.look, day.stimulus);
+        let gain = off_by(now) - off_by(&look);
         best = (gain > 0.05).then_some((setting, look));
     }
     for _ in 0..2 {
@@ -87,7 +87,10 @@ fn one_lever(
             let lines = 0..day.levers.ways.len();
             lines.flat_map(|i| lower(day, s, i)).map(|s| (*tier, s)).collect::<Vec<_>>()
         })
-        .map(|(tier, s)| (day.stimulus.from_middle(quick(day, member, ability, &s)), tier, s))
+        .map(|(tier, s)| {
+            let (window, score) = quick(day, member, ability, &s);
+            (window.from_middle(score), tier, s)
+        })
         .collect();
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     all.into_iter()
@@ -100,14 +103,15 @@ fn one_lever(
 }
 
 /// Result of one settled run within the member's limits.
-fn quick(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> f64 {
+fn quick(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> (Stimulus, f64) {
     let w = within_limits(day, &day.levers.apply(s), member, ability, None).0;
-    quick_score(&w, member.standard, &ability.athlete, day.stimulus).score
+    (w.keeps(day.stimulus), quick_score(&w, member.standard, &ability.athlete, day.stimulus).score)
 }
 
 /// Windows outside the window by one settled run.
 fn missed_by(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> f64 {
-    day.stimulus.miss(quick(day, member, ability, s))
+    let (window, score) = quick(day, member, ability, s);
+    window.miss(score)
 }
 
 /// Lines that a lever changed and no hard limit speaks of, each with the result without it and with all of them.

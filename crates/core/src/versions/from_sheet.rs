@@ -19,6 +19,7 @@ impl Work {
             lines: Vec::new(),
             team: block.team,
             lowest: block.score == Some(Score::LowestRound),
+            shortened_from: None,
         };
         for (i, part) in block.parts.iter().enumerate() {
             let mut rests = Vec::new();

@@ -2,8 +2,9 @@
 //! our own; they are cautions, not physiology.
 
 use super::friendly::friendly;
+use super::levers::LEAST_CLOCK_S;
 use super::personal::Personal;
-use super::work::{Line, Work};
+use super::work::{Clock, Line, Work};
 use crate::movement::catalogue;
 use crate::roster::{Member, Volume};
 use crate::units::{Standard, Unit, plain};
@@ -133,12 +134,13 @@ pub fn bound(member: &Member, guard: &Guard, today: NaiveDate) -> Option<Bound> 
 }
 
 /// Caps the reps of every pattern that crosses its bound: they could do them today and would be very sore tomorrow.
-/// `rounds`: times that an open list is expected to be done.
+/// `rounds`: times that an open list is expected to be done; `by_time`: an open clock is cut instead of the reps.
 pub fn guard_volume(
     work: &mut Work,
     member: &Member,
     today: NaiveDate,
     rounds: Option<f64>,
+    by_time: bool,
 ) -> Vec<Personal> {
     let mut out = Vec::new();
     for guard in &GUARDS {
@@ -153,6 +155,15 @@ pub fn guard_volume(
             continue;
         }
         let f = bound.most / total;
+        if let (true, Clock::Amrap(t)) = (by_time && work.one_amrap(), work.clock()) {
+            // whole minutes, rounded down: the same work for less time
+            let to = ((f64::from(t) * f / 60.0).floor() as u32 * 60).max(LEAST_CLOCK_S);
+            let line = (0..work.lines.len()).find(|i| work.lines.get(*i).is_some_and(of)).unwrap_or(0);
+            work.shorten(to);
+            let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
+            out.push(Personal { line, text: work.clock_text(), reason, private: false });
+            return out;
+        }
         for (i, line) in work.lines.iter_mut().enumerate().filter(|(_, l)| l.unit == Unit::Reps && of(l)) {
             let cut = |v: f64| {
                 let n = friendly(v * f, Unit::Reps);
@@ -210,7 +221,7 @@ mod tests {
     #[test]
     fn a_crossed_bound_caps_the_reps_and_says_why() {
         let mut w = work("# workout\n5 rounds for time\n20 pull-ups\n10 push-ups");
-        let personal = guard_volume(&mut w, &member(&[(20, 40.0)]), day(25), None);
+        let personal = guard_volume(&mut w, &member(&[(20, 40.0)]), day(25), None, false);
         assert_eq!(w.lines[0].counts, vec![[16.0; 2]]);
         assert_eq!(w.lines[1].counts, vec![[10.0; 2]], "50 push-ups are fine");
         assert_eq!(
@@ -223,10 +234,16 @@ mod tests {
     fn an_open_list_is_guarded_by_the_rounds_that_are_expected() {
         let text = "# workout\namrap 20:00\n10 pull-ups\n10 air squats";
         let mut w = work(text);
-        assert!(guard_volume(&mut w, &member(&[]), day(25), Some(5.0)).is_empty());
-        assert!(!guard_volume(&mut w, &member(&[]), day(25), Some(9.0)).is_empty());
+        assert!(guard_volume(&mut w, &member(&[]), day(25), Some(5.0), false).is_empty());
+        assert!(!guard_volume(&mut w, &member(&[]), day(25), Some(9.0), false).is_empty());
         assert!(w.lines[0].counts[0][0] * 9.0 <= 60.0);
         assert_eq!(volume(&work(text), Standard::Heavier, Some(4.0)).get("squat"), Some(&40.0));
+        // where the hall cuts time, 90 pulls in 20 minutes become 60 in 13
+        let mut w = work(text);
+        let personal = guard_volume(&mut w, &member(&[]), day(25), Some(9.0), true);
+        assert_eq!((w.clock(), w.shortened_from), (Clock::Amrap(780), Some(1200)));
+        assert_eq!(w.lines[0].counts, vec![[10.0; 2]], "the work stays as it is");
+        assert!(personal[0].text.contains("13:00"), "{personal:?}");
     }
 
     proptest! {
@@ -234,7 +251,7 @@ mod tests {
         fn no_total_crosses_its_bound(n in 1u32..60, rounds in 1u32..10, largest in 0f64..120.0, ago in 1u32..20) {
             let mut w = work(&format!("# workout\n{rounds} rounds for time\n{n} pull-ups\n{n} ring rows"));
             let m = member(&[(25 - ago, largest)]);
-            guard_volume(&mut w, &m, day(25), None);
+            guard_volume(&mut w, &m, day(25), None, false);
             let most = bound(&m, guard_of("pull-up").unwrap(), day(25)).unwrap().most;
             let total = volume(&w, Standard::Heavier, None).get("vertical-pull").copied().unwrap_or(0.0);
             // one rep a round is the least there is

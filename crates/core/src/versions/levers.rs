@@ -17,6 +17,11 @@ const LOAD_SHARES: [f64; 8] = [1.0, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3];
 /// Fewest rounds that a version keeps, as a share of those written.
 const LEAST_ROUNDS: f64 = 0.6;
 
+/// Shares of an open clock that are tried: 20 minutes, 15, 12.
+const CLOCK_SHARES: [f64; 2] = [0.75, 0.6];
+/// Shortest open clock, s.
+pub(super) const LEAST_CLOCK_S: u32 = 240;
+
 /// One way of doing a line: the movement and its loads in falling order.
 #[derive(Debug, Clone)]
 pub struct Way {
@@ -45,7 +50,7 @@ pub struct Levers {
     pub ways: Vec<Vec<Way>>,
     /// Lines that share their reps: the group of each line.
     pub group: Vec<usize>,
-    /// Numbers of rounds, most first.
+    /// Numbers of rounds, most first; seconds of an open clock.
     pub rounds: Vec<u32>,
 }
 
@@ -88,6 +93,15 @@ impl Levers {
                 let least = (f64::from(n) * LEAST_ROUNDS).ceil().max(2.0) as u32;
                 (least.min(n)..=n).rev().collect()
             }
+            // less of an open clock, in whole minutes
+            Clock::Amrap(t) => {
+                let minutes = |share: f64| (f64::from(t) * share / 60.0).round() as u32 * 60;
+                let mut all: Vec<u32> = CLOCK_SHARES.map(minutes).to_vec();
+                all.retain(|s| *s < t && *s >= LEAST_CLOCK_S);
+                all.insert(0, t);
+                all.dedup();
+                all
+            }
             _ => vec![work.rounds() as u32],
         };
         Levers { written: work.clone(), ways, group, rounds }
@@ -115,6 +129,9 @@ impl Levers {
         let mut work = self.written.clone();
         if let Some(Clock::Rounds(n)) = work.sections.first_mut().map(|s| &mut s.clock) {
             *n = self.rounds.get(s.rounds).copied().unwrap_or(*n);
+        }
+        if let Some(to) = self.rounds.get(s.rounds) {
+            work.shorten(*to);
         }
         let lines = self.written.lines.iter().enumerate().map(|(i, l)| self.line(i, l, s));
         work.lines = lines.collect();

@@ -101,6 +101,8 @@ pub(super) struct Look {
     pub work: Work,
     pub personal: Vec<Personal>,
     pub look: Prediction,
+    /// What its clock keeps of the stimulus.
+    pub stimulus: Stimulus,
 }
 
 /// A work within a member's hard limits, and the lines that differ for them: limits of the body, strict before swung, loads
@@ -112,12 +114,13 @@ pub fn within_limits(
     ability: &Ability,
     rounds: Option<f64>,
 ) -> (Work, Vec<Personal>) {
+    let by_time = day.schools.school("what-to-scale") == "cut-time";
     let mut work = work.clone();
     let mut personal = spare_limits(&mut work, member, day.kit, day.bars);
     personal.extend(strict_first(&mut work, member, &ability.athlete, day));
     personal.extend(first_sets(&mut work, member, &ability.athlete, day.stimulus, day.kit, day.bars));
     personal.extend(fit_height(&mut work, member, day.kit));
-    personal.extend(guard_volume(&mut work, member, day.today, rounds));
+    personal.extend(guard_volume(&mut work, member, day.today, rounds, by_time));
     (work, a_line_each(personal))
 }
 
@@ -156,24 +159,24 @@ pub(super) fn option(day: &Day, tier: Tier, work: &Work, member: &Member, abilit
             (fitted, personal) = (again, more);
         }
     }
-    Look { tier, work: fitted, personal, look }
+    let stimulus = fitted.keeps(day.stimulus);
+    Look { tier, work: fitted, personal, look, stimulus }
 }
 
 /// Nothing nearer need be looked for: it holds with an even chance or better, or is short of the window as written.
-fn fine(day: &Day, o: &Look) -> bool {
-    let early = o.tier == Tier::Full && !day.stimulus.holds(o.look.p50());
-    holds(&o.look, o.tier, day.stimulus) && (early || o.look.on_stimulus >= EVEN)
+fn fine(o: &Look) -> bool {
+    let early = o.tier == Tier::Full && !o.stimulus.holds(o.look.p50());
+    holds(o) && (early || o.look.on_stimulus >= EVEN)
 }
 
 /// The middle lies in the window, or short of it at Full: nobody is made slower than the work as written.
-fn holds(look: &Prediction, tier: Tier, stimulus: &Stimulus) -> bool {
-    let too_hard = !enough(look, stimulus);
-    !too_hard && (tier == Tier::Full || stimulus.holds(look.p50()))
+fn holds(o: &Look) -> bool {
+    enough(o) && (o.tier == Tier::Full || o.stimulus.holds(o.look.p50()))
 }
 
 /// Not too hard: no lower version need be looked at.
-pub(super) fn enough(look: &Prediction, stimulus: &Stimulus) -> bool {
-    look.scale_this.is_none() && !stimulus.too_hard(look.p50()) && look.capped < 0.5
+pub(super) fn enough(o: &Look) -> bool {
+    o.look.scale_this.is_none() && !o.stimulus.too_hard(o.look.p50()) && o.look.capped < 0.5
 }
 
 /// Places one member. `chosen`: the coach's own choice; `as_written`: everybody at Full, unscaled.
@@ -189,19 +192,20 @@ pub fn place(
         let work = day.works.first().cloned();
         if let Some(work) = work {
             let look = day.range(&work, member, ability, LOOK_RUNS).prediction;
-            options.push(Look { tier: Tier::Full, work, personal: Vec::new(), look });
+            let stimulus = day.stimulus.clone();
+            options.push(Look { tier: Tier::Full, work, personal: Vec::new(), look, stimulus });
         }
     } else {
         for (tier, work) in Tier::ALL.into_iter().zip(day.works) {
             let o = option(day, tier, work, member, ability);
-            let last = enough(&o.look, day.stimulus) && chosen.is_none();
+            let last = enough(&o) && chosen.is_none();
             options.push(o);
             if last {
                 break;
             }
         }
     }
-    let mut suggested = suggest(&options, day.stimulus);
+    let mut suggested = suggest(&options);
     let tried: Vec<Tried> = options
         .iter()
         .map(|o| Tried {
@@ -212,7 +216,7 @@ pub fn place(
         })
         .collect();
     let mut eased = None;
-    if chosen.is_none() && !as_written && !options.iter().any(|o| o.tier == suggested && fine(day, o)) {
+    if chosen.is_none() && !as_written && !options.iter().any(|o| o.tier == suggested && fine(o)) {
         eased = nearer(day, member, ability, &options, suggested);
         if let Some(o) = &eased {
             suggested = o.tier;
@@ -224,19 +228,25 @@ pub fn place(
         None => (day.levers.written.clone(), Vec::new()),
     };
     let predicted = day.range(&work, member, ability, day.runs);
-    let reasons = reasons(day.stimulus, &tried, wanted, suggested, chosen.is_some(), &predicted.prediction);
+    let reasons = reasons(
+        &work.keeps(day.stimulus),
+        &tried,
+        wanted,
+        suggested,
+        chosen.is_some(),
+        &predicted.prediction,
+    );
     Placed { tier: wanted, moved: chosen.is_some(), suggested, personal, work, reasons, tried, predicted }
 }
 
 /// The hardest version that holds; where none does, the one that comes nearest.
-fn suggest(options: &[Look], stimulus: &Stimulus) -> Tier {
-    if let Some(o) = options.iter().find(|o| holds(&o.look, o.tier, stimulus)) {
+fn suggest(options: &[Look]) -> Tier {
+    if let Some(o) = options.iter().find(|o| holds(o)) {
         return o.tier;
     }
-    let off = |o: &Look| off_by(&o.look, stimulus);
     options
         .iter()
-        .min_by(|a, b| off(a).total_cmp(&off(b)).then(b.tier.cmp(&a.tier)))
+        .min_by(|a, b| off_by(a).total_cmp(&off_by(b)).then(b.tier.cmp(&a.tier)))
         .map_or(Tier::Full, |o| o.tier)
 }
 

@@ -186,7 +186,8 @@ pub(super) fn of_forecast(
     let mut scores: Vec<f64> = many.scores.iter().map(|s| convert(*s)).collect();
     scores.sort_by(f64::total_cmp);
     let capped = cap.map_or(0.0, |c| share(&scores, |s| s > c));
-    let on_stimulus = share(&scores, |s| stimulus.holds(s) && cap.is_none_or(|c| s <= c));
+    let window = work.keeps(stimulus);
+    let on_stimulus = share(&scores, |s| window.holds(s) && cap.is_none_or(|c| s <= c));
     let at = |p: f64| {
         let i = (p * scores.len().saturating_sub(1) as f64).round() as usize;
         let v = scores.get(i).copied().unwrap_or(f64::INFINITY);

@@ -132,6 +132,7 @@ impl Fit {
 
 fn fit(work: &Work, group: &Group, stimulus: &Stimulus, settings: &Settings) -> Fit {
     let n = group.len().max(1) as f64;
+    let stimulus = &work.keeps(stimulus);
     let mut out = Fit::default();
     for (standard, athlete) in group {
         let quick = quick_score(work, *standard, athlete, stimulus);

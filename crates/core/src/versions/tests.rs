@@ -98,6 +98,20 @@ fn a_school_changes_what_gives_way_first() {
 }
 
 #[test]
+fn every_change_of_a_version_says_figures() {
+    for text in
+        [BREAKWATER, "# workout cap 12:00 target 6:00-8:00\n5 rounds for time\n400 m run\n20 air squats"]
+    {
+        let (_, _, v) = made(text, &Member::archetypes(), &Settings::default());
+        for change in v.list.iter().flat_map(|v| &v.changes) {
+            let (_, why) = change.split_once(": ").unwrap();
+            assert!(why.contains(|c: char| c.is_ascii_digit()), "{change}");
+        }
+        assert!(v.list[2].changes.iter().any(|c| c.contains("without this change")) || text == BREAKWATER);
+    }
+}
+
+#[test]
 fn what_should_be_the_limit_may_break_and_nothing_else() {
     let text =
         "# workout cap 16:00 target 6:00-12:00\n4 rounds for time\n15 thrusters 60/42.5 kg\n12 burpees";
@@ -118,6 +132,27 @@ fn what_should_be_the_limit_may_break_and_nothing_else() {
     assert_eq!(broken("limit: push"), 0.0, "where pushing is the limit the bar may break");
     assert_eq!(broken("limit: skill"), 0.0, "a word that is no ability asks for nothing");
     assert_eq!(broken("score: time"), 0.0);
+}
+
+#[test]
+fn less_of_an_open_clock_keeps_the_rounds_a_minute() {
+    let (work, stimulus, v) = made(
+        "# workout target 6-8 rounds\namrap 20:00\n10 push-ups\n200 m run",
+        &Member::archetypes(),
+        &Settings::default(),
+    );
+    assert_eq!(v.levers.rounds, vec![1200, 900, 720], "20 minutes, 15, 12");
+    let mut s = v.levers.start();
+    s.rounds = 1;
+    let short = v.levers.apply(&s);
+    assert_eq!((short.clock(), short.shortened_from), (Clock::Amrap(900), Some(1200)));
+    let kept = short.keeps(&stimulus);
+    assert_eq!((kept.low, kept.high), (Some(4.5), Some(6.0)), "three quarters of 6 to 8");
+    assert_eq!(work.keeps(&stimulus), stimulus);
+    // as written: nothing is shortened, and a cut of nothing changes nothing
+    let mut same = work.clone();
+    same.shorten(1200);
+    assert_eq!(same, work);
 }
 
 #[test]

@@ -89,7 +89,7 @@ fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Cand
         .collect();
     Candidate {
         changes: differences(from, &work),
-        inside: results.iter().all(|(_, v)| wanted.stimulus.holds(*v)),
+        inside: results.iter().all(|(_, v)| work.keeps(wanted.stimulus).holds(*v)),
         fit: fit_of(&made.levers, s, wanted),
         results,
     }

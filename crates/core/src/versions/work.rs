@@ -3,6 +3,7 @@
 
 use crate::movement::{LoadKind, catalogue, say::line_text};
 use crate::sheet::{PercentBase, Team, TeamMode, When};
+use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit};
 use serde::{Deserialize, Serialize};
 
@@ -209,6 +210,8 @@ pub struct Work {
     pub team: Option<Team>,
     /// The worst round or window is the score.
     pub lowest: bool,
+    /// s of its open clock as written, where a version has less of it.
+    pub shortened_from: Option<u32>,
 }
 
 impl Line {
@@ -279,7 +282,7 @@ impl Work {
     /// Work of one part.
     pub fn single(clock: Clock, lines: Vec<Line>) -> Work {
         let section = Section { rest_before_s: 0, clock, rests: Vec::new() };
-        Work { sections: vec![section], lines, team: None, lowest: false }
+        Work { sections: vec![section], lines, team: None, lowest: false, shortened_from: None }
     }
 
     /// The clock of the first part.
@@ -307,9 +310,28 @@ impl Work {
             .filter(|l| l.part == part)
             .map(|l| Line { part: 0, lead: String::new(), ..l.clone() })
             .collect();
+        let shortened_from = self.shortened_from;
         let rests = section.rests.iter().map(|(at, s)| (at.saturating_sub(first), *s)).collect();
         let alone = Section { rest_before_s: 0, clock: section.clock, rests };
-        Some(Work { sections: vec![alone], lines, team: self.team, lowest: self.lowest })
+        Some(Work { sections: vec![alone], lines, team: self.team, lowest: self.lowest, shortened_from })
+    }
+
+    /// The stimulus that a shorter open clock keeps: the same rounds or reps a minute.
+    pub fn keeps(&self, stimulus: &Stimulus) -> Stimulus {
+        match (self.shortened_from, self.clock()) {
+            (Some(written), Clock::Amrap(now)) => stimulus.times(f64::from(now) / f64::from(written.max(1))),
+            _ => stimulus.clone(),
+        }
+    }
+
+    /// Gives an open clock less time.
+    pub fn shorten(&mut self, to: u32) {
+        if let Some(Clock::Amrap(t)) = self.sections.first_mut().map(|s| &mut s.clock)
+            && to < *t
+        {
+            self.shortened_from = self.shortened_from.or(Some(*t));
+            *t = to;
+        }
     }
 
     /// Takes a line out.

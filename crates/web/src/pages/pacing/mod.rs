@@ -58,6 +58,7 @@ struct WorkView {
 struct TeamView {
     names: String,
     apart: String,
+    shares: String,
     loads: String,
     turns: String,
     likely: String,
@@ -166,6 +167,7 @@ fn teams(page: &ClassPage, w: &WorkoutPlan) -> Vec<TeamView> {
                 .map(|m| m.name.clone())
                 .collect::<Vec<_>>()
                 .join(", "),
+            shares: t.shares.iter().map(u32::to_string).collect::<Vec<_>>().join(" : "),
             apart: format!("{} %", plain((t.spread * 100.0).round())),
             loads: match t.other_loads {
                 0 => "the same".to_owned(),
