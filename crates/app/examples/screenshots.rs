@@ -29,7 +29,7 @@ const PICTURES: [(&str, &str, u32, u32, bool); 19] = [
     ("15-card", "card", 390, 844, false),
     ("16-log", "held", 1280, 800, false),
     ("17-record", "/record", 1280, 800, false),
-    ("18-judgement", "./schools?school=what-to-scale", 1280, 800, false),
+    ("18-judgement", "./schools?school=load-choice", 1280, 800, false),
     ("19-progress", "member/lifts/deadlift", 1280, 800, false),
 ];
 
