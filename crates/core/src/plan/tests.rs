@@ -324,7 +324,7 @@ fn cuts_that_hold(text: &str) -> usize {
             // as slow as that for what is left
             let at = 1.1 * c.latest_window.unwrap();
             let ends = at + at / c.on_pace * (end - c.on_pace) * left;
-            assert!(ends <= 1.03 * high, "{:?} step {done}: {ends} past {high}: {}", v.tier, cut.says);
+            assert!(ends <= high, "{:?} step {done}: {ends} past {high}: {}", v.tier, cut.says);
             assert!(cut.ends_s <= high && !cut.says.is_empty());
         }
         // nothing is cut where everything is done
