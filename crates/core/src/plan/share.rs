@@ -84,8 +84,16 @@ pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) ->
             if let Some(l) = p.work.lines.get_mut(s.line) {
                 l.weight = Some(Weight::Kg([s.to_kg; 2]));
                 let text = l.text_for(m.standard);
-                p.personal.retain(|x| x.line != s.line);
-                p.personal.push(Personal { line: s.line, text, reason: s.reason, private: false });
+                // a line that spares a limit stays private and keeps its reason
+                match p.personal.iter_mut().find(|x| x.line == s.line) {
+                    Some(x) => {
+                        x.text = text;
+                        x.reason = format!("{} Then {}", x.reason, s.reason);
+                    }
+                    None => {
+                        p.personal.push(Personal { line: s.line, text, reason: s.reason, private: false })
+                    }
+                }
                 changed.push(s.who);
             }
         }
