@@ -19,3 +19,4 @@ pub mod stimulus;
 pub mod units;
 pub mod versions;
 pub mod warmup;
+mod words;

@@ -1,7 +1,8 @@
 //! From what a coach types to a movement: case, hyphens, spaces, plurals and small words do not matter, the
 //! longest name at the start of the words wins, and near misses are ranked for suggestions.
 
-use super::data::{Ambiguous, Movement};
+use super::data::{Ambiguous, Drill, Movement};
+use crate::words::Phrases;
 use std::collections::{HashMap, HashSet};
 
 /// What the words at the start of a line name.
@@ -50,6 +51,12 @@ pub fn canonical_words(text: &str) -> Vec<String> {
         .collect()
 }
 
+/// One word in matching form: lower case, singular, letters and digits only.
+pub(crate) fn canonical(word: &str) -> String {
+    let plain: String = word.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect();
+    singular(&plain)
+}
+
 fn singular(word: &str) -> String {
     for end in ["ches", "shes", "sses", "xes"] {
         if word.ends_with(end) && word.len() > end.len() {
@@ -77,10 +84,23 @@ pub(super) struct Names {
     all: Vec<(String, usize)>,
     /// Letters of the same, in the same order.
     letters: Vec<Letters>,
+    /// Everything that can be typed, for walking along a line.
+    typed: Phrases<Typed>,
+}
+
+/// What a name in a row of words stands for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Typed {
+    /// A movement, by its place in the catalogue.
+    Movement(usize),
+    /// Words that name several, by their place in the list of doubts.
+    Doubt(usize),
+    /// A drill of warm-ups and cool-downs.
+    Drill(usize),
 }
 
 impl Names {
-    pub(super) fn new(movements: &[Movement], ambiguous: &[Ambiguous]) -> Names {
+    pub(super) fn new(movements: &[Movement], ambiguous: &[Ambiguous], drills: &[Drill]) -> Names {
         let mut names = Names { ids: movements.iter().map(|m| m.id.clone()).collect(), ..Names::default() };
         for (i, m) in movements.iter().enumerate() {
             for text in [&m.id, &m.name].into_iter().chain(&m.aliases) {
@@ -92,7 +112,27 @@ impl Names {
         names.letters = names.all.iter().map(|(k, _)| Letters::of(k)).collect();
         names.own = movements.iter().flat_map(|m| [key(&m.id), key(&m.name)]).collect();
         names.ambiguous = ambiguous.iter().map(|a| (key(&a.word), a.clone())).collect();
+        for (i, a) in ambiguous.iter().enumerate() {
+            names.typed.add(&key(&a.word), Typed::Doubt(i));
+        }
+        for (k, i) in &names.all {
+            names.typed.add(k, Typed::Movement(*i));
+        }
+        for (i, d) in drills.iter().enumerate() {
+            names.typed.add(&key(&d.name), Typed::Drill(i));
+            names.typed.add(&key(&d.id), Typed::Drill(i));
+        }
         names
+    }
+
+    /// The longest name that a row of words in matching form begins with, and how many words it takes.
+    pub(super) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>) -> Option<(Typed, usize)> {
+        self.typed.longest(words).map(|(t, n)| (*t, n))
+    }
+
+    /// Whether a matching form is an id or a full name, which no doubt touches.
+    pub(super) fn is_own(&self, key: &str) -> bool {
+        self.own.contains(key)
     }
 
     pub(super) fn find(&self, words: &[&str], with_percent: bool) -> Found {

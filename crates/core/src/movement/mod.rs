@@ -10,6 +10,7 @@ pub use data::{
     Rung, RxLoad, School, SchoolOption, With,
 };
 pub use find::{Found, canonical_words};
+pub(crate) use find::{Typed, canonical};
 
 use std::collections::HashMap;
 use std::sync::LazyLock;
@@ -79,7 +80,7 @@ impl Catalogue {
         let ambiguous: data::AmbiguousFile =
             data::parse("ambiguous", include_str!("../../data/ambiguous.toml"))?;
         let by_id = movements.movement.iter().enumerate().map(|(i, m)| (m.id.clone(), i)).collect();
-        let names = find::Names::new(&movements.movement, &ambiguous.ambiguous);
+        let names = find::Names::new(&movements.movement, &ambiguous.ambiguous, &drills.drill);
         Ok(Catalogue {
             movements: movements.movement,
             ladders: ladders.ladder,
@@ -145,6 +146,16 @@ impl Catalogue {
     /// Finds the movement at the start of `words`; see [`Found`].
     pub fn find(&self, words: &[&str], with_percent: bool) -> Found {
         self.names.find(words, with_percent)
+    }
+
+    /// What the longest name at the start of words in matching form stands for, and how many words it takes.
+    pub(crate) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>) -> Option<(Typed, usize)> {
+        self.names.walk(words)
+    }
+
+    /// Whether words in matching form, written together, are an id or a full name.
+    pub(crate) fn is_own_name(&self, key: &str) -> bool {
+        self.names.is_own(key)
     }
 
     /// The ids whose names come nearest to `text`, nearest first.

@@ -1,9 +1,12 @@
 //! A block while its lines are read: where the next line goes, when a part begins, and what the lines make together.
 
-use super::clean::Line;
-use super::model::{Block, BlockKind, Count, Extra, Format, Item, MoveLine, Part, When};
-use super::movement_line::problem;
+use super::clock::{Bits, Missing};
+use super::levels::LevelLine;
+use super::model::{Block, BlockKind, Count, Extra, Format, Item, LoadFrom, MoveLine, Part, When};
 use super::problem::{Problem, Severity};
+use super::scan::problem;
+use super::text::Line;
+use crate::units::Unit;
 
 /// A block that is still being read.
 pub(super) struct Draft {
@@ -12,21 +15,42 @@ pub(super) struct Draft {
     minutes: Vec<(u32, Item)>,
     /// More of every line each round.
     pub rise_all: Option<f64>,
-    /// Rest between rounds that the clock line gives, s.
+    /// Rest between rounds, sets or windows, s.
     pub between: Option<u32>,
-    /// The clock lines: (part, line).
-    clocks: Vec<(usize, Line)>,
-}
-
-impl Default for Draft {
-    fn default() -> Draft {
-        Draft::new(Block::new(BlockKind::Workout, 1))
-    }
+    /// What is said of the clock of the part.
+    pub bits: Option<Bits>,
+    /// The line of the clock, and the piece of it.
+    pub clock: Option<(Line, usize, usize)>,
+    /// A lighter or other form of several lines.
+    pub levels: Vec<LevelLine>,
+    /// Lines of the part that were numbered from 1.
+    pub numbered: u32,
+    /// Several people have their own work.
+    pub persons: u32,
+    /// A second clock that could not be joined.
+    pub refused: bool,
+    /// A length that the clock's line gives beside its windows: s, and where.
+    pub said_length: Option<(u32, Line, usize, usize)>,
+    /// The heading says what the block is for, with a hash.
+    pub exact: bool,
 }
 
 impl Draft {
     pub fn new(block: Block) -> Draft {
-        Draft { block, minutes: Vec::new(), rise_all: None, between: None, clocks: Vec::new() }
+        Draft {
+            block,
+            minutes: Vec::new(),
+            rise_all: None,
+            between: None,
+            bits: None,
+            clock: None,
+            levels: Vec::new(),
+            numbered: 0,
+            persons: 0,
+            refused: false,
+            said_length: None,
+            exact: false,
+        }
     }
 
     /// The part that lines go to now.
@@ -34,7 +58,7 @@ impl Draft {
         self.block.parts.last().unwrap_or(self.block.first())
     }
 
-    fn part_mut(&mut self) -> &mut Part {
+    pub fn part_mut(&mut self) -> &mut Part {
         if self.block.parts.is_empty() {
             self.block.parts.push(Part::new(self.block.line));
         }
@@ -56,7 +80,7 @@ impl Draft {
         self.part_mut().extras.push(Extra { when, work });
     }
 
-    /// The line of work that a variant stands in for.
+    /// The line of work read last.
     pub fn last_move(&mut self) -> Option<&mut MoveLine> {
         self.part_mut().items.iter_mut().rev().find_map(|i| match i {
             Item::Move(m) => Some(m),
@@ -87,8 +111,18 @@ impl Draft {
         self.part().format.as_ref().is_some_and(|f| f.for_time() || matches!(f, Format::Amrap { .. }))
     }
 
+    /// Whether the part has any work yet.
+    pub fn worked(&self) -> bool {
+        self.part().moves().next().is_some() || !self.minutes.is_empty()
+    }
+
+    /// Whether a rest stands last, behind work.
+    pub fn rested(&self) -> bool {
+        matches!(self.part().items.last(), Some(Item::Rest { .. })) && self.worked()
+    }
+
     /// Begins the next part; the rest that stands last lies before it.
-    pub fn next_part(&mut self, line: u32) {
+    pub fn next_part(&mut self, line: u32, problems: &mut Vec<Problem>) {
         // a rest for a minute is a cycle of its own, so minutes come in after the rest that stands last is taken
         let part = self.part_mut();
         let mut rest = 0u32;
@@ -104,59 +138,27 @@ impl Draft {
             part.line = line;
             return;
         }
-        self.close_part(true);
+        self.close_part(true, problems);
         self.block.parts.push(Part { rest_s: rest, ..Part::new(line) });
+        self.bits = None;
+        self.clock = None;
     }
 
-    /// Whether a clock at this place opens a new part: it follows a rest after work on another clock.
-    pub fn opens_part(&self, format: &Format) -> bool {
-        let part = self.part();
-        let rested = matches!(part.items.last(), Some(Item::Rest { .. })) && part.moves().next().is_some();
-        let same = matches!(
-            (&part.format, format),
-            (None, _)
-                | (_, Format::Quality { .. })
-                | (Some(Format::Rounds { .. } | Format::Scheme { .. }), Format::Chipper)
-        );
-        rested && !same
-    }
-
-    /// Gives the part its clock; a second one that says no more than the first is merged.
-    pub fn set_format(&mut self, line: &Line, format: Format, problems: &mut Vec<Problem>) {
-        let merged = match (self.part_mut().format.take(), format) {
-            (None, f) => f,
-            (Some(Format::Quality { rounds: 1, scheme }), f @ Format::Quality { .. })
-                if scheme.is_empty() =>
-            {
-                f
-            }
-            (Some(f @ Format::Quality { .. }), Format::Quality { rounds: 1, scheme })
-                if scheme.is_empty() =>
-            {
-                f
-            }
-            (Some(Format::Quality { scheme, .. }), Format::Rounds { n }) if scheme.is_empty() => {
-                Format::Quality { rounds: n, scheme }
-            }
-            (Some(Format::Quality { rounds: 1, .. }), Format::Scheme { reps }) => {
-                Format::Quality { rounds: 1, scheme: reps }
-            }
-            (Some(Format::Rounds { n }), Format::Quality { rounds: 1, scheme }) if scheme.is_empty() => {
-                Format::Quality { rounds: n, scheme }
-            }
-            (Some(Format::Scheme { reps }), Format::Quality { rounds: 1, scheme }) if scheme.is_empty() => {
-                Format::Quality { rounds: 1, scheme: reps }
-            }
-            (Some(f @ (Format::Rounds { .. } | Format::Scheme { .. })), Format::Chipper) => f,
-            (Some(Format::Chipper), f @ (Format::Rounds { .. } | Format::Scheme { .. })) => f,
-            (Some(first), _) => {
-                let message = "This block has a clock already. Write then above this line for a new part, or begin a new block with a # heading.";
-                problems.push(problem(line, 0, line.text.len(), Severity::Error, message.to_owned()));
-                first
-            }
-        };
-        self.part_mut().format = Some(merged);
-        self.clocks.push((self.block.parts.len() - 1, line.clone()));
+    /// Works out the clock of the part from all that is said of it so far.
+    pub fn set_clock(&mut self) -> Result<(), Missing> {
+        let scored = matches!(self.block.kind, BlockKind::Workout | BlockKind::Skill | BlockKind::Strength);
+        let between = self.between;
+        let Some(bits) = &self.bits else { return Ok(()) };
+        let windows = bits.windowed();
+        let mut bits = bits.clone();
+        if (bits.amrap || bits.every.is_some()) && bits.length.is_none() && bits.times.is_none() {
+            bits.length = self.block.duration_s.filter(|_| bits.rounds.is_none());
+        }
+        let format = bits.format(scored, between.filter(|_| windows))?;
+        if format.is_some() {
+            self.part_mut().format = format;
+        }
+        Ok(())
     }
 
     /// Entries for minutes in their order; they make the clock an alternating one.
@@ -166,58 +168,220 @@ impl Draft {
         }
         let mut minutes = std::mem::take(&mut self.minutes);
         minutes.sort_by_key(|(k, _)| *k);
+        let last = minutes.last().map_or(1, |(k, _)| *k).max(1);
+        let times = self.bits.as_ref().and_then(|b| b.times.or(b.rounds));
+        let long = self.block.duration_s;
         let part = self.part_mut();
         part.items.extend(minutes.into_iter().map(|(_, i)| i));
+        if part.format.is_none() || matches!(part.format, Some(Format::Rounds { .. })) {
+            // minutes are named, so every minute is a cycle
+            let n = times.map(|t| t.saturating_mul(last)).or(long.map(|s| s / 60)).unwrap_or(last);
+            part.format = Some(Format::EveryAlternating { seconds: 60, n: n.clamp(1, 600) });
+        }
         if let Some(Format::Every { seconds, n }) = part.format {
             part.format = Some(Format::EveryAlternating { seconds, n });
         }
     }
 
     /// Fills in what a part leaves open: its clock, counts of windows, reps that rise.
-    fn close_part(&mut self, several: bool) {
+    pub fn close_part(&mut self, several: bool, problems: &mut Vec<Problem>) {
+        self.late_length(problems);
         self.sort_minutes();
+        self.numbered_lines();
+        let levels = std::mem::take(&mut self.levels);
+        if self.bits.is_none()
+            && let Some(bits) = levels.iter().filter(|l| l.bits.is_some()).max_by_key(|l| l.rank).and_then(|l| l.bits.clone())
+        {
+            self.bits = Some(bits);
+            self.late_length(problems);
+        }
+        super::levels::apply(levels, self.part_mut());
         let scored = self.block.cap_s.is_some() || self.block.target.is_some();
         let workout = self.block.kind == BlockKind::Workout;
+        let relaxed = matches!(self.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill);
         let quality = matches!(self.block.format(), Some(Format::Quality { .. }));
+        let persons = self.persons & 0xff;
         let rise = self.rise_all.take();
-        let between = self.between.take();
+        let windows = self.bits.as_ref().is_some_and(Bits::windowed);
+        let between = self.between.take().filter(|_| !windows);
+        let sets = !self.block.lifts.is_empty();
         let part = self.part_mut();
-        part.items.extend(between.map(|seconds| Item::Rest { seconds }));
+        part.items.extend(between.filter(|_| !sets).map(|seconds| Item::Rest { seconds }));
         if part.format.is_none() && part.moves().next().is_some() {
-            part.format = Some(if scored && !quality || several && workout && !quality {
+            let schemed = part.moves().any(|m| matches!(m.count, Some(Count::Scheme(_))));
+            part.format = Some(if scored && !quality || several && workout && !quality || schemed && workout {
                 Format::Chipper
             } else {
                 Format::Quality { rounds: 1, scheme: Vec::new() }
             });
         }
         let open = part.format.as_ref().is_some_and(Format::open_counts);
-        for item in &mut part.items {
+        let last = part.items.len();
+        let filled = matches!(part.format, Some(Format::Intervals { .. })) && last > 1;
+        if workout {
+            timed_stations(part);
+        }
+        let alone = matches!(part.format, Some(Format::Amrap { .. })) && last == 1;
+        if persons > 0 || alone || matches!(part.format, Some(Format::EveryAlternating { .. })) {
+            open_counts(part);
+        }
+        let counted = stations_counted(part);
+        let schemed = matches!(&part.format, Some(Format::Scheme { .. })) || matches!(&part.format, Some(Format::Quality { scheme, .. }) if !scheme.is_empty());
+        if !relaxed && !schemed && !open {
+            uncounted(part, filled, problems);
+        }
+        for (at, item) in part.items.iter_mut().enumerate() {
             if let Item::Move(m) = item {
-                if open && m.count.is_none() {
+                if filled && at + 1 == last && m.count.is_none() {
                     m.count = Some(Count::Max);
                 }
-                if m.rise.is_none() && m.unit == crate::units::Unit::Reps {
+                if open && (m.count.is_none() || counted) {
+                    m.count = Some(Count::Max);
+                }
+                if m.rise.is_none() && m.unit == Unit::Reps {
                     m.rise = rise;
                 }
             }
         }
     }
 
+    /// A clock that still lacks its length is said at its place.
+    fn late_length(&mut self, problems: &mut Vec<Problem>) {
+        if self.set_clock().is_ok() {
+            return;
+        }
+        let Some((line, from, to)) = &self.clock else { return };
+        let message = "This clock needs its length. Write, say, emom 12, amrap 12:00 or intervals 3:00 on / 1:00 off x 5.";
+        let mut p = problem(line, *from, *to, Severity::Error, message);
+        let word = line.text.get(*from..*to).unwrap_or_default().trim_end_matches([':', ' ']);
+        if self.bits.as_ref().is_some_and(|b| b.amrap || b.every.is_some()) {
+            p.suggestions = [8, 12, 16].iter().map(|n| format!("{word} {n} min")).collect();
+        }
+        problems.push(p);
+    }
+
+    /// Lines numbered from 1 below `EMOM 12` are one a minute.
+    fn numbered_lines(&mut self) {
+        let (numbered, part) = (self.numbered, self.part_mut());
+        let lines = part.items.len() as u32;
+        if let Some(Format::Every { seconds, n }) = part.format
+            && numbered == lines
+            && lines > 1
+        {
+            part.format = Some(Format::EveryAlternating { seconds, n });
+        }
+        self.numbered = 0;
+    }
+
+    /// Minutes in all that a clock's line gives must be those of its windows.
+    fn adds_up(&self, problems: &mut Vec<Problem>) {
+        let Some((said, line, from, to)) = &self.said_length else { return };
+        let Some(sum) = self.block.clock_s() else { return };
+        let off = match self.block.parts.last().and_then(|p| p.format.as_ref()) {
+            Some(Format::Intervals { off, .. } | Format::Stations { off, .. } | Format::OnOff { off, .. }) => *off,
+            _ => 0,
+        };
+        if *said == sum || *said == sum + off {
+            return;
+        }
+        let clock = |s: u32| crate::units::clock(f64::from(s));
+        let with = if off > 0 { format!(", {} with the last rest", clock(sum + off)) } else { String::new() };
+        let message = format!("The minutes do not add up: the clock on this line comes to {}{with}, not {}.", clock(sum), clock(*said));
+        problems.push(problem(line, *from, *to, Severity::Warning, message));
+    }
+
     /// The block as read.
     pub fn finish(mut self, problems: &mut Vec<Problem>) -> Block {
-        self.close_part(self.block.parts.len() > 1);
+        self.close_part(self.block.parts.len() > 1, problems);
+        self.adds_up(problems);
         let parts = &mut self.block.parts;
         if parts.len() > 1 && parts.last().is_some_and(|p| p.format.is_none() && p.extras.is_empty()) {
             parts.pop();
         }
-        for (i, part) in self.block.parts.iter().enumerate() {
+        for part in &self.block.parts {
             own_schemes(part, problems);
-            if let Some((_, clock)) = self.clocks.iter().find(|(at, _)| *at == i) {
-                all_in_each_cycle(part, clock, problems);
+        }
+        if let (Some(clock), Some(part)) = (&self.clock, self.block.parts.last()) {
+            all_in_each_cycle(part, clock, problems);
+        }
+        for part in &mut self.block.parts {
+            for item in &mut part.items {
+                if let Item::Move(m) = item {
+                    m.load_from = if m.load.is_some() && m.load_from == LoadFrom::Assumed { LoadFrom::Written } else { m.load_from };
+                }
             }
         }
         self.block
     }
+}
+
+/// `one minute of rowing, one minute of burpees, one minute of rest`: stations, as much as there is time for.
+fn timed_stations(part: &mut Part) {
+    let Some(n) = (match part.format {
+        Some(Format::Rounds { n } | Format::Quality { rounds: n, .. }) => Some(n),
+        _ => None,
+    }) else {
+        return;
+    };
+    let times: Vec<Option<u32>> = part
+        .items
+        .iter()
+        .map(|i| match i {
+            Item::Rest { seconds } => Some(*seconds),
+            Item::Move(m) => match m.count {
+                Some(Count::Each(t)) if m.unit == Unit::Seconds && m.movement.id().is_some_and(|id| super::work::usual_unit(id) != Unit::Seconds) => Some(t as u32),
+                _ => None,
+            },
+        })
+        .collect();
+    let Some(Some(on)) = times.first().copied() else { return };
+    if times.len() < 2 || on < 20 || times.iter().any(|t| *t != Some(on)) || part.moves().count() < 2 {
+        return;
+    }
+    part.format = Some(Format::Stations { on, off: 0, rounds: n });
+    for item in &mut part.items {
+        if let Item::Move(m) = item {
+            let machine = m.movement.id().and_then(|id| crate::movement::catalogue().movement(id)).is_some_and(|row| row.load == crate::movement::LoadKind::Machine);
+            m.count = Some(Count::Max);
+            m.unit = if machine { Unit::Calories } else { m.movement.id().map_or(Unit::Reps, super::work::usual_unit) };
+        }
+    }
+}
+
+/// Whoever has a window or waits for a partner does as much as there is time for.
+fn open_counts(part: &mut Part) {
+    for item in &mut part.items {
+        if let Item::Move(m) = item
+            && m.count.is_none()
+        {
+            m.count = Some(Count::Max);
+        }
+    }
+}
+
+/// Work without a count is said at its line.
+fn uncounted(part: &Part, filled: bool, problems: &mut Vec<Problem>) {
+    let last = part.items.len();
+    let lines = part.items.iter().enumerate().filter_map(|(at, i)| match i {
+        Item::Move(m) if m.count.is_none() && m.movement.id().is_some() && !(filled && at + 1 == last) => Some(m.line),
+        _ => None,
+    });
+    for line in lines {
+        let message = "A count is missing. Write how many, how far or how long before the movement.".to_owned();
+        problems.push(Problem { line, column: 1, length: 1, severity: Severity::Error, message, suggestions: Vec::new() });
+    }
+}
+
+/// Stations typed `1 row`, `2 bike`, `3 ...` are numbered, not counted.
+fn stations_counted(part: &Part) -> bool {
+    let counts: Vec<f64> = part
+        .moves()
+        .filter_map(|m| match &m.count {
+            Some(Count::Each(n)) => Some(*n),
+            _ => None,
+        })
+        .collect();
+    counts.len() > 2 && counts.len() == part.moves().count() && counts.iter().zip(1u32..).all(|(c, k)| *c == f64::from(k))
 }
 
 /// A line's own scheme must give a number for every round.
@@ -245,7 +409,7 @@ fn own_schemes(part: &Part, problems: &mut Vec<Problem>) {
 }
 
 /// Three lines and more in every minute are more often meant in turn: said, with the other reading.
-fn all_in_each_cycle(part: &Part, clock: &Line, problems: &mut Vec<Problem>) {
+fn all_in_each_cycle(part: &Part, clock: &(Line, usize, usize), problems: &mut Vec<Problem>) {
     let lines = part.moves().count() as u32;
     if let Some(Format::Every { seconds: 60, n }) = part.format
         && lines >= 3
@@ -253,15 +417,10 @@ fn all_in_each_cycle(part: &Part, clock: &Line, problems: &mut Vec<Problem>) {
     {
         let message =
             format!("I read all {lines} lines in every minute. Did you mean one line a minute, in turn?");
-        let mut p = problem(clock, 0, clock.text.len(), Severity::Warning, message);
-        p.suggestions = vec![format!("{}, alternating", clock.text.trim_end_matches([':', ' ']))];
+        let (line, from, to) = clock;
+        let mut p = problem(line, *from, *to, Severity::Warning, message);
+        let text = line.text.get(*from..*to).unwrap_or_default();
+        p.suggestions = vec![format!("{}, alternating", text.trim_end_matches([':', ' ']))];
         problems.push(p);
     }
-}
-
-/// Whether a clock may still be given at this place: a scheme inside a list belongs to its line.
-pub(super) fn takes_format(draft: &Draft, format: &Format, more: bool) -> bool {
-    let numbers = matches!(format, Format::Scheme { .. } | Format::Quality { .. });
-    let part = draft.part();
-    !(more && numbers && (part.format.is_some() || !part.items.is_empty()))
 }

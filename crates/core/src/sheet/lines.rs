@@ -24,6 +24,48 @@ impl Named {
     }
 }
 
+/// Where a value of a line comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum LoadFrom {
+    /// It stands on the line, or the movement carries no weight.
+    #[default]
+    Written,
+    /// It stands on another line: that line's number.
+    Carried(u32),
+    /// Nobody wrote it: a usual one is assumed where the work is planned.
+    Assumed,
+}
+
+impl LoadFrom {
+    /// The word in answers.
+    pub fn word(self) -> &'static str {
+        match self {
+            LoadFrom::Written => "written",
+            LoadFrom::Carried(_) => "carried",
+            LoadFrom::Assumed => "assumed",
+        }
+    }
+}
+
+/// For whom another form of a line is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Who {
+    /// The coach's own level: 2 below the one as written, 1 below that.
+    Level(u8),
+    /// Whoever likes.
+    Choice,
+}
+
+/// Another form of a line that the coach wrote.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Other {
+    /// For whom.
+    pub who: Who,
+    /// What is done instead.
+    pub line: MoveLine,
+}
+
 /// One line of work.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct MoveLine {
@@ -51,8 +93,37 @@ pub struct MoveLine {
     pub note: Option<String>,
     /// Replacements without some kit: (`no barbell`, `no rig`, `home`; what is done instead).
     pub without_kit: Vec<(String, MoveLine)>,
+    /// The coach's own lighter versions and options.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub others: Vec<Other>,
+    /// Where the weight comes from.
+    #[serde(skip)]
+    pub load_from: LoadFrom,
     /// Line on the sheet.
     pub line: u32,
+}
+
+impl MoveLine {
+    /// A movement with nothing else said.
+    pub fn of(movement: Named, unit: Unit, line: u32) -> MoveLine {
+        MoveLine {
+            movement,
+            count: None,
+            unit,
+            rise: None,
+            per_side: false,
+            load: None,
+            height_cm: None,
+            tempo: None,
+            unbroken: false,
+            optional: false,
+            note: None,
+            without_kit: Vec::new(),
+            others: Vec::new(),
+            load_from: LoadFrom::Written,
+            line,
+        }
+    }
 }
 
 /// How much of a movement.
@@ -132,6 +203,9 @@ pub struct LiftSets {
     /// The gym's cycle of this lift says sets, reps and percentages.
     #[serde(default, skip_serializing_if = "is_false")]
     pub by_cycle: bool,
+    /// The reps are for each side.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub per_side: bool,
     /// Percentages of a base.
     pub percent: Option<Percent>,
     /// Loads in kg, [heavier, lighter], when written.
@@ -162,6 +236,7 @@ impl LiftSets {
             reps,
             chain: Vec::new(),
             by_cycle: false,
+            per_side: false,
             percent: None,
             kg: None,
             add_weight: false,

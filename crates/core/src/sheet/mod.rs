@@ -1,39 +1,54 @@
 //! The session sheet: plain text as coaches type it, read into blocks and problems, and printed back. Reading
 //! never stops and never panics; printing and reading again gives the same session.
 
+mod aim;
 mod answer;
-mod block_lines;
-mod build_line;
-mod clean;
+mod around;
+mod assemble;
+mod atom;
+mod clock;
+mod compose;
 mod draft;
-mod format;
+mod feature;
+mod glossary;
 mod heading;
+mod item;
+mod kind;
+mod levels;
+mod line;
 mod lines;
+mod load;
 mod model;
-mod modifiers;
-mod movement_line;
+mod number;
+mod plausible;
 mod print;
 mod problem;
-mod quantity;
 mod read;
+mod scan;
+mod scope;
 mod search;
-mod strength_line;
-mod structure;
+mod segment;
+mod sets;
+mod statement;
+mod text;
+mod token;
 mod totals;
-mod windows;
-mod wish_line;
+mod weights;
+mod work;
 
 pub use answer::{Answer, BlockAnswer, PartAnswer, TargetAnswer, TeamAnswer, answer};
 pub use model::{
-    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, Percent,
-    PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
+    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Other, Part, Percent,
+    PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Who, Wish, WordLoad,
 };
 pub use print::print;
 #[allow(unused_imports)]
 pub(crate) use print::{clock_line, move_line, target_words, wish_line};
 pub use problem::{Problem, Severity};
-pub use quantity::{read_clock, read_number};
-pub use read::{LineKind, MOST_LINES, Reading, read};
+pub use glossary::{Glossary, OwnMeaning, OwnPhrase, Role};
+pub use kind::{LineKind, Sure};
+pub use number::{read_clock, read_number};
+pub use read::{Chosen, MOST_LINES, PlaceOf, ReadWith, Reading, read, read_with};
 pub use search::{Query, dated};
 pub use totals::{Total, TotalCount};
 

@@ -18,6 +18,9 @@ pub struct Sheet {
     pub class_s: Option<u32>,
     /// Unit of loads without one.
     pub units: WeightUnit,
+    /// What is said to the class, line by line.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub messages: Vec<String>,
     /// In order.
     pub blocks: Vec<Block>,
 }
@@ -214,7 +217,7 @@ impl Part {
     }
 
     /// Whether its lines are numbered by minutes: an alternating clock with rest in its list.
-    pub(super) fn with_minutes(&self) -> bool {
+    pub(crate) fn with_minutes(&self) -> bool {
         matches!(self.format, Some(Format::EveryAlternating { .. }))
             && self.items.iter().any(|i| matches!(i, Item::Rest { .. }))
     }

@@ -26,6 +26,7 @@ pub fn print(sheet: &Sheet) -> String {
     meta("class", sheet.class_s.map(|s| clock(f64::from(s))));
     meta("units", (sheet.units == WeightUnit::Lb).then(|| "lb".to_owned()));
     meta("intent", sheet.intent.clone());
+    lines.extend(sheet.messages.iter().map(|m| format!("message: {m}")));
     for block in &sheet.blocks {
         if !lines.is_empty() {
             lines.push(String::new());
@@ -59,7 +60,7 @@ fn print_block(block: &Block, lines: &mut Vec<String>) {
     if let Some(score) = block.score {
         lines.push(format!("score: {}", score.words()));
     }
-    lines.extend(block.notes.iter().cloned());
+    lines.extend(block.notes.iter().map(|n| format!("note: {n}")));
 }
 
 fn print_part(part: &Part, lines: &mut Vec<String>) {

@@ -1,21 +1,20 @@
-//! Reads a whole sheet: one pass over the lines, each tried as heading, day, wish, lift, structure, rest, clock and work
-//! in turn. The kinds of lines inside a block are in `block_lines.rs`, what they make together in `draft.rs`.
+//! Reads a whole sheet: lines heard one by one, blocks cut over all of them, statements put together, scopes carried,
+//! and what is odd said.
 
-use super::block_lines::names_a_lift;
-use super::build_line::read_build;
-use super::clean::{Line, clean};
-use super::draft::Draft;
-use super::format::{Clock, read_format};
-use super::heading::{read_date, read_heading, read_meta};
-use super::model::{Block, BlockKind, LiftSets, Named, Sheet};
-use super::movement_line::problem;
+use super::assemble::Assembler;
+use super::feature::{Feature, feature};
+use super::glossary::Glossary;
+use super::heading::{meta, read_date};
+use super::kind::{LineKind, Sure};
+use super::line::{Heard, hear};
+use super::model::{BlockKind, Sheet, WeightUnit};
 use super::problem::{Problem, Severity};
-use super::quantity::{TIME, catch, pattern};
-use super::strength_line::read_sets;
-use super::structure::{Ladder, read_structure, take_team};
-use super::wish_line::{read_wish, take_cap_and_target};
-use crate::movement::{Found, LoadKind, catalogue};
-use serde::Serialize;
+use super::scan::problem;
+use super::segment::{Act, Choice, segment};
+use super::statement::{Stated, statements};
+use super::text::row;
+use super::token::tokens;
+use serde::{Deserialize, Serialize};
 
 /// Lines that are read; what stands below is reported and left.
 pub const MOST_LINES: usize = 10_000;
@@ -24,17 +23,9 @@ const MOST_CHARS: usize = 2_000;
 /// Problems that are reported one by one.
 const MOST_PROBLEMS: usize = 300;
 /// Lines for which near names are looked up: the search is costly.
-pub(super) const MOST_SUGGESTED: u32 = 20;
-
-pattern!(
-    pub(super) REST,
-    r"^(?:rest\b\s*:?\s*(?P<t>",
-    TIME,
-    r")?(?P<more>.*)|(?P<u>",
-    TIME,
-    r")\s+rest\b(?P<after>.*))$"
-);
-pattern!(AMOUNT, r"^\d[\d.,]*\s*(?:km|m|miles?|cals?|calories|reps?|min|minutes|s|seconds)\b");
+const MOST_SUGGESTED: usize = 20;
+/// A choice that wins by fewer points than this is shown with its runner-up.
+pub const CLOSE: f64 = 2.0;
 
 /// What came of a sheet.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -45,33 +36,44 @@ pub struct Reading {
     pub problems: Vec<Problem>,
     /// What each written line was read as, in order.
     pub lines: Vec<(u32, LineKind)>,
+    /// How sure each line's place is, and the other place that came near.
+    pub places: Vec<PlaceOf>,
 }
 
-/// What a line of a sheet was read as.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+/// How sure the place of a line is.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct PlaceOf {
+    /// The line.
+    pub line: u32,
+    /// How sure.
+    pub sure: Sure,
+    /// What it could be too, where that is close.
+    pub other: Option<Chosen>,
+}
+
+/// What a coach has chosen for a line whose place was in doubt.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-#[allow(missing_docs)]
-pub enum LineKind {
-    Title,
-    Day,
-    Heading,
-    Clock,
-    Work,
-    /// Buy-in, interruption, ladder and the like.
-    Around,
-    /// A new part.
-    Part,
-    Team,
-    Rest,
-    Sets,
-    Build,
-    Week,
-    /// Cap, target and what every version keeps.
-    Keep,
-    Score,
-    /// A line that stands in for the one above without some kit.
-    Variant,
-    Note,
+pub enum Chosen {
+    /// It is said to the class.
+    Message,
+    /// It goes on with the block above.
+    GoesOn,
+    /// It opens a block of this kind.
+    Opens(BlockKind),
+}
+
+/// What reading goes by beside the text.
+#[derive(Debug, Clone, Default)]
+pub struct ReadWith<'a> {
+    /// Unit of weights without one: the hall's kit.
+    pub units: WeightUnit,
+    /// What the hall answered about usual pound pairs on a sheet in kilograms.
+    pub pound_pairs: Option<WeightUnit>,
+    /// The hall's phrases with the embedded ones; `None`: the embedded ones.
+    pub glossary: Option<&'a Glossary>,
+    /// The coach's choices, by the text of the line (trimmed).
+    pub choices: &'a [(String, Chosen)],
 }
 
 impl Reading {
@@ -89,221 +91,205 @@ impl Reading {
 /// assert_eq!(r.sheet.blocks[0].cap_s, Some(720));
 /// ```
 pub fn read(text: &str) -> Reading {
-    let mut reader = Reader::default();
+    read_with(text, &ReadWith::default())
+}
+
+/// Reads a sheet by what a hall has and has answered.
+pub fn read_with(text: &str, with: &ReadWith<'_>) -> Reading {
+    let glossary = with.glossary.unwrap_or(Glossary::standard());
+    let mut a = Assembler::default();
+    let heard = all_lines(text, glossary, &mut a);
+    a.sheet.units = if a.units_said { a.sheet.units } else { with.units };
+    super::scope::units(&heard, &mut a, with);
+    let features: Vec<Feature> = heard.iter().map(|l| feature(&l.heard, &l.stated)).collect();
+    let fixed: Vec<Option<Act>> = heard.iter().map(|l| chosen(l, with.choices)).collect();
+    let choices = segment(&features, &fixed);
+    let exact = features.iter().any(|f| f.hashes && f.head.is_some());
+    for ((l, c), f) in heard.iter().zip(&choices).zip(&features) {
+        one(&mut a, l, c.act, exact, f);
+    }
+    a.close_block();
+    let places = places(&heard, &choices, &a);
+    finish(a, places)
+}
+
+/// A line that was heard, with its statements.
+pub(super) struct Spoken {
+    pub heard: Heard,
+    pub stated: Vec<Stated>,
+}
+
+/// Every line heard; what says something of the day is taken at once.
+fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> {
+    let mut out: Vec<Spoken> = Vec::new();
+    let mut gap = false;
+    let mut unknown = 0;
     for (i, raw) in text.split('\n').enumerate() {
         let number = i as u32 + 1;
         if i >= MOST_LINES {
             let message = format!("The sheet has more than {MOST_LINES} lines. I read those above this one.");
-            reader.problems.push(Problem {
-                line: number,
-                column: 1,
-                length: 1,
-                severity: Severity::Error,
-                message,
-                suggestions: Vec::new(),
-            });
+            a.limits.push(Problem { line: number, column: 1, length: 1, severity: Severity::Error, message, suggestions: Vec::new() });
             break;
         }
-        reader.raw_line(number, raw);
-    }
-    reader.close_block();
-    reader.finish()
-}
-
-#[derive(Default)]
-pub(super) struct Reader {
-    pub(super) sheet: Sheet,
-    pub(super) problems: Vec<Problem>,
-    pub(super) block: Option<Draft>,
-    /// A lift named alone on a line, waiting for its sets.
-    pub(super) lift: Option<(Named, Line)>,
-    /// A ladder of loads that waits for its movement on the next line.
-    pub(super) ladder: Option<(Ladder, Line)>,
-    /// The block was opened by work, not by a heading.
-    pub(super) implicit: bool,
-    pub(super) unknown: u32,
-    pub(super) content: bool,
-    pub(super) lines: Vec<(u32, LineKind)>,
-}
-
-impl Reader {
-    fn raw_line(&mut self, number: u32, raw: &str) {
-        let cut = raw.char_indices().nth(MOST_CHARS).map(|(i, _)| i);
-        let Some(line) = clean(number, cut.and_then(|i| raw.get(..i)).unwrap_or(raw)) else { return };
-        if cut.is_some() {
-            let message =
-                format!("This line has more than {MOST_CHARS} characters. I read the first {MOST_CHARS}.");
-            self.problems.push(problem(&line, 0, 20, Severity::Warning, message));
-        }
-        self.line(&line);
-        self.content = true;
-    }
-
-    fn line(&mut self, line: &Line) {
-        if let Some((block, more)) = read_heading(line, &mut self.problems) {
-            self.close_block();
-            self.block = Some(Draft::new(block));
-            self.implicit = false;
-            if let Some(more) = more {
-                self.in_block(&more);
-            }
-            self.lines.retain(|(n, _)| *n != line.number);
-            self.lines.push((line.number, LineKind::Heading));
-            return;
-        }
-        if read_meta(line, self.block.is_some(), &mut self.sheet, &mut self.problems) {
-            self.lines.push((line.number, LineKind::Day));
-            return;
-        }
-        if self.block.is_none()
-            && self.sheet.date.is_none()
-            && let Some(date) = read_date(&line.low)
-        {
-            self.sheet.date = Some(date);
-            self.lines.push((line.number, LineKind::Day));
-            return;
-        }
-        if self.block.is_none() && !self.opens_block(line) {
-            return;
-        }
-        self.in_block(line);
-    }
-
-    /// Without a heading, the first line that is work opens a block; the first line of all may be the title.
-    fn opens_block(&mut self, line: &Line) -> bool {
-        if !self.content && self.sheet.title.is_none() && is_title(line) {
-            self.sheet.title = Some(line.text.trim_matches('"').trim().to_owned());
-            self.lines.push((line.number, LineKind::Title));
-            return false;
-        }
-        let lifts =
-            self.sets_of_a_lift(line).is_some() || read_build(line, None).is_some() || names_a_lift(line);
-        let kind = if lifts { BlockKind::Strength } else { BlockKind::Workout };
-        self.block = Some(Draft::new(Block::new(kind, line.number)));
-        self.implicit = true;
-        true
-    }
-
-    pub(super) fn sets_of_a_lift(&self, line: &Line) -> Option<LiftSets> {
-        let mut unheard = Vec::new();
-        let named = self.lift.as_ref().map(|(n, _)| n);
-        let sets = read_sets(line, named, self.sheet.units, &mut unheard)?;
-        let id = sets.movement.id()?;
-        let barbell = catalogue().movement(id).is_some_and(|m| m.load == LoadKind::Barbell);
-        (barbell && (line.low.contains('x') || line.low.contains("set") || sets.percent.is_some()))
-            .then_some(sets)
-    }
-
-    /// Whether a line is so many sets of so many reps of something known: `dumbbell row 3 x 10`.
-    pub(super) fn even_sets(&self, line: &Line) -> bool {
-        let mut unheard = Vec::new();
-        read_sets(line, None, self.sheet.units, &mut unheard)
-            .is_some_and(|s| s.movement.id().is_some() && s.reps.len() > 1 && s.even())
-    }
-
-    pub(super) fn in_block(&mut self, line: &Line) {
-        let Some(mut draft) = self.block.take() else { return };
-        let line = take_cap_and_target(line, &mut draft.block, &mut self.problems);
-        let had_team = draft.block.team.is_some();
-        let line = self.team(&line, &mut draft);
-        let worded = line.text.trim_matches([',', ';', ':', ' ']);
-        let kind = if worded.is_empty() {
-            if draft.block.team.is_some() && !had_team { LineKind::Team } else { LineKind::Keep }
-        } else if self.quoted_name(&line, &mut draft) {
-            LineKind::Keep
-        } else if self.laddered(&line, &mut draft) {
-            LineKind::Work
-        } else if read_wish(&line, &mut draft.block, &mut self.problems) {
-            if line.low.starts_with("score") { LineKind::Score } else { LineKind::Keep }
-        } else if self.week_line(&line, &mut draft.block) {
-            LineKind::Week
-        } else if self.build(&line, &mut draft.block) {
-            LineKind::Build
-        } else if self.strength(&line, &mut draft.block) {
-            LineKind::Sets
-        } else if self.variant(&line, &mut draft) {
-            LineKind::Variant
-        } else if let Some(kind) = self.structure(&line, &mut draft) {
-            kind
-        } else if self.rest(&line, &mut draft) {
-            LineKind::Rest
-        } else {
-            let kind;
-            (draft, kind) = self.clock_or_work(&line, draft);
-            kind
+        let cut = raw.char_indices().nth(MOST_CHARS).map(|(at, _)| at);
+        let Some(row) = row(number, cut.and_then(|at| raw.get(..at)).unwrap_or(raw), gap) else {
+            gap |= raw.trim().is_empty();
+            continue;
         };
-        self.lines.push((line.number, kind));
-        self.block = Some(draft);
-    }
+        gap = false;
+        if cut.is_some() {
+            let message = format!("This line has more than {MOST_CHARS} characters. I read the first {MOST_CHARS}.");
+            a.limits.push(problem(&row.line, 0, 20, Severity::Warning, message));
+        }
+        if let Some(text) = keyed(&row.line, "message") {
+            a.sheet.messages.push(text);
+            a.lines.push((number, LineKind::Message));
+            continue;
+        }
+        if let Some(text) = keyed(&row.line, "note") {
+            let heard = hear(&super::text::Row { line: row.line.slice(0, 4), ..row }, glossary, false);
+            out.push(Spoken { heard, stated: vec![Stated { what: super::statement::Statement::Words(text), from: 0, to: 4, problems: Vec::new() }] });
+            continue;
+        }
+        let late = out.iter().any(|l| l.stated.iter().any(|s| !matches!(s.what, super::statement::Statement::Note(_))));
+        let units = a.sheet.units;
+        if meta(&row.line, late, &mut a.sheet, &mut a.problems) {
+            a.units_said |= row.line.low.starts_with("unit") || a.sheet.units != units;
+            a.lines.push((number, LineKind::Day));
+            continue;
+        }
+        if a.sheet.date.is_none()
+            && let Some(date) = read_date(&row.line.low).filter(|_| out.is_empty())
+        {
+            a.sheet.date = Some(date);
+            a.lines.push((number, LineKind::Day));
+            continue;
+        }
+        let heard = hear(&row, glossary, unknown < MOST_SUGGESTED);
+        unknown += heard.said.iter().filter(|s| s.problems.iter().any(|p| p.severity == Severity::Error)).count();
+        let places: Vec<(usize, usize)> = tokens(&heard.row.line).iter().map(|t| (t.from, t.to)).collect();
+        let stated = statements(&heard, &places);
 
-    pub(super) fn close_block(&mut self) {
-        if let Some((_, line)) = self.lift.take() {
-            let message = "This lift has no sets. Write, say, 5 x 3 @ 78-82% after it.".to_owned();
-            self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
-        }
-        if let Some((_, line)) = self.ladder.take() {
-            let message =
-                "This ladder has no movement. Write it before the ladder or on the next line.".to_owned();
-            self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
-        }
-        if let Some(draft) = self.block.take() {
-            self.sheet.blocks.push(draft.finish(&mut self.problems));
-        }
+        out.push(Spoken { heard, stated });
     }
+    coloured(&mut out);
+    out
+}
 
-    fn finish(mut self) -> Reading {
-        if self.sheet.blocks.is_empty() {
-            self.problems.push(Problem {
-                line: 1,
-                column: 1,
-                length: 1,
-                severity: Severity::Warning,
-                message: "There is no session on this sheet yet. Write, say, 3 rounds for time and a line for each movement.".to_owned(),
-                suggestions: Vec::new(),
-            });
+/// Discs of several colours are levels.
+fn coloured(all: &mut [Spoken]) {
+    use super::statement::Statement;
+    let colours: std::collections::BTreeSet<u32> = all.iter().filter_map(|l| l.heard.row.level).collect();
+    if colours.len() < 2 {
+        return;
+    }
+    for l in all {
+        if let Some(n) = l.heard.row.level
+            && !l.stated.iter().any(|s| matches!(s.what, Statement::Level(_)))
+        {
+            l.stated.insert(0, Stated { what: Statement::Level(n), from: 0, to: 0, problems: Vec::new() });
         }
-        self.problems.sort_by_key(|p| (p.line, p.column));
-        let more = self.problems.len().saturating_sub(MOST_PROBLEMS);
-        if more > 0 {
-            // errors must not hide behind warnings
-            self.problems.sort_by_key(|p| (p.severity, p.line, p.column));
-            self.problems.truncate(MOST_PROBLEMS);
-            self.problems.sort_by_key(|p| (p.line, p.column));
-            if let Some(last) = self.problems.last().cloned() {
-                let message = format!("{more} more problems are not listed. Is this a session sheet?");
-                self.problems.push(Problem { message, suggestions: Vec::new(), ..last });
-            }
-        }
-        Reading { sheet: self.sheet, problems: self.problems, lines: self.lines }
     }
 }
 
-fn is_title(line: &Line) -> bool {
-    let words: Vec<&str> = line.text.trim_end_matches(':').split_whitespace().collect();
-    let starts_with_number = line.text.starts_with(|c: char| c.is_ascii_digit() || c == ':' || c == '[');
-    let movement = match catalogue().find(&words, false) {
-        // `run 5 km` is work, not a name
-        Found::Movement { words: n, .. } => {
-            n == words.len()
-                || words.get(n..).is_some_and(|w| catch(&AMOUNT, &w.join(" ").to_ascii_lowercase()).is_some())
+/// `message: TEXT` and `note: TEXT`, as sheets are printed.
+fn keyed(line: &super::text::Line, key: &str) -> Option<String> {
+    let rest = line.low.strip_prefix(key)?;
+    rest.starts_with(": ").then(|| line.text.get(key.len() + 2..).unwrap_or_default().trim().to_owned())
+}
+
+fn chosen(l: &Spoken, choices: &[(String, Chosen)]) -> Option<Act> {
+    let text = l.heard.row.line.text.trim();
+    if matches!(l.stated.first().map(|s| &s.what), Some(super::statement::Statement::Words(_))) {
+        return Some(Act::On);
+    }
+    choices.iter().find(|(t, _)| t.trim() == text).map(|(_, c)| match c {
+        Chosen::Message => Act::Message,
+        Chosen::GoesOn => Act::On,
+        Chosen::Opens(k) => Act::Open(*k),
+    })
+}
+
+fn one(a: &mut Assembler, l: &Spoken, act: Act, exact: bool, f: &Feature) {
+    let line = &l.heard.row.line;
+    // a heading with a hash of a kind that nobody knows
+    if f.hashes && f.head.is_none() && act == Act::Message {
+        if a.block.is_some() || f.numbers > 0 || line.low.contains(|c: char| c.is_ascii_digit()) {
+            a.strange_kind(&l.heard);
+            return;
         }
-        Found::Ask { words: n, .. } => n == words.len(),
-        Found::Unknown => false,
+    }
+    if act == Act::Message && a.block.is_none() && a.sheet.blocks.is_empty() && a.sheet.title.is_none() && is_title(a, l, f) {
+        let name = l.heard.name.clone().unwrap_or_else(|| line.text.trim_matches(['"', ':', ' ']).to_owned());
+        a.sheet.title = Some(name);
+        a.lines.push((line.number, LineKind::Title));
+        return;
+    }
+    a.line(&l.heard, &l.stated, act, exact && f.hashes);
+}
+
+/// The first line of talk is a title when it is short.
+fn is_title(a: &Assembler, l: &Spoken, f: &Feature) -> bool {
+    let first = a.lines.iter().all(|(_, k)| *k == LineKind::Day);
+    first && f.words <= 8 && !l.heard.row.line.text.ends_with(['.', '!', '?'])
+}
+
+fn places(heard: &[Spoken], choices: &[Choice], a: &Assembler) -> Vec<PlaceOf> {
+    let chosen = |act: Act| match act {
+        Act::Message => Chosen::Message,
+        Act::On => Chosen::GoesOn,
+        Act::Open(k) => Chosen::Opens(k),
     };
-    let clock = !matches!(read_format(line, BlockKind::Workout), Clock::No);
-    let mut block = Block::new(BlockKind::Workout, 0);
-    let mut unheard = Vec::new();
-    let rest = take_cap_and_target(line, &mut block, &mut unheard);
-    let wish = rest.text != line.text
-        || read_wish(line, &mut block, &mut unheard)
-        || catch(&REST, &line.low).is_some();
-    let sets = read_sets(line, None, super::model::WeightUnit::Kg, &mut unheard)
-        .is_some_and(|s| s.movement.id().is_some());
-    let built = read_build(line, None).is_some_and(|b| b.movement.id().is_some());
-    let structure = read_structure(line, false, super::model::WeightUnit::Kg).is_some()
-        || take_team(line, None).is_some_and(|t| {
-            t.rest.text.is_empty() || matches!(read_format(&t.rest, BlockKind::Workout), Clock::Is(..))
+    heard
+        .iter()
+        .zip(choices)
+        .map(|(l, c)| {
+            let line = l.heard.row.line.number;
+            let kind = a.lines.iter().find(|(n, _)| *n == line).map(|(_, k)| *k);
+            let close = c.other.filter(|(_, by)| *by < CLOSE && c.act != Act::Message);
+            let sure = match kind {
+                Some(LineKind::Unread) => Sure::Unread,
+                _ if close.is_some() => Sure::Inferred,
+                _ => Sure::Sure,
+            };
+            PlaceOf { line, sure, other: close.map(|(act, _)| chosen(act)) }
+        })
+        .collect()
+}
+
+fn finish(mut a: Assembler, places: Vec<PlaceOf>) -> Reading {
+    super::scope::carry(&mut a.sheet);
+    super::plausible::check(&a.sheet, &mut a.problems);
+    if a.sheet.blocks.is_empty() {
+        a.problems.push(Problem {
+            line: 1,
+            column: 1,
+            length: 1,
+            severity: Severity::Warning,
+            message: "There is no session on this sheet yet. Write, say, 3 rounds for time and a line for each movement.".to_owned(),
+            suggestions: Vec::new(),
         });
-    let max = line.low.starts_with("max ");
-    !(starts_with_number || movement || clock || wish || sets || built || structure || max)
+    }
+    one_a_place(&mut a.problems);
+    a.problems.append(&mut a.limits);
+    a.problems.sort_by_key(|p| (p.line, p.severity));
+    let more = a.problems.len().saturating_sub(MOST_PROBLEMS);
+    if more > 0 {
+        // errors must not hide behind warnings
+        a.problems.sort_by_key(|p| (p.severity, p.line, p.column));
+        a.problems.truncate(MOST_PROBLEMS);
+        a.problems.sort_by_key(|p| (p.line, p.column));
+        if let Some(last) = a.problems.last().cloned() {
+            let message = format!("{more} more problems are not listed. Is this a session sheet?");
+            a.problems.push(Problem { message, suggestions: Vec::new(), ..last });
+        }
+    }
+    a.lines.sort_by_key(|(n, _)| *n);
+    Reading { sheet: a.sheet, problems: a.problems, lines: a.lines, places }
+}
+
+/// One problem a line: the worst, then the first.
+fn one_a_place(problems: &mut Vec<Problem>) {
+    problems.sort_by_key(|p| (p.line, p.severity, p.column));
+    problems.dedup_by_key(|p| p.line);
 }

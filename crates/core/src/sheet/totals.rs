@@ -1,7 +1,7 @@
 //! The sums of a block: how much of each movement one member does as written, fixed rest, and the length that a clock
 //! fixes. Counts are of both sides; loads in kg of one implement, [heavier, lighter]; times in seconds.
 
-use super::model::{Block, Count, Format, Item, Load, MoveLine, Named, Part, When};
+use super::model::{Block, Count, Format, Item, Load, LoadFrom, MoveLine, Named, Part, When};
 use crate::units::Unit;
 use serde::Serialize;
 
@@ -15,6 +15,9 @@ pub struct Total {
     pub unit: Unit,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub load_kg: Option<[f64; 2]>,
+    /// Where a weight comes from, for movements that carry one: written, carried, assumed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub load_from: Option<&'static str>,
 }
 
 /// One count for all or one for each standard.
@@ -194,19 +197,20 @@ impl Block {
     pub fn totals(&self) -> Vec<Total> {
         let mut out: Vec<Total> = Vec::new();
         for l in &self.lifts {
-            let reps = f64::from(l.reps.iter().fold(0, |a: u32, r| a.saturating_add(*r)));
-            let n = l.reps.len() as f64;
+            let side = if l.per_side { 2.0 } else { 1.0 };
+            let reps = f64::from(l.reps.iter().fold(0, |a: u32, r| a.saturating_add(*r))) * side;
+            let n = l.reps.len() as f64 * side;
             let known = !l.by_cycle && !l.reps.contains(&0);
             let all = std::iter::once((words(&l.movement), reps))
                 .chain(l.chain.iter().map(|(id, r)| (id.clone(), f64::from(*r) * n)));
             for (movement, reps) in all {
                 let count = known.then_some(TotalCount::Each(reps));
-                merge(&mut out, Total { movement, count, unit: Unit::Reps, load_kg: l.kg });
+                merge(&mut out, Total { movement, count, unit: Unit::Reps, load_kg: l.kg, load_from: None });
             }
         }
         for b in &self.builds {
             let movement = words(&b.movement);
-            merge(&mut out, Total { movement, count: None, unit: Unit::Reps, load_kg: None });
+            merge(&mut out, Total { movement, count: None, unit: Unit::Reps, load_kg: None, load_from: None });
         }
         for t in self.parts.iter().flat_map(Part::totals) {
             merge(&mut out, t);
@@ -236,7 +240,9 @@ fn add(out: &mut Vec<Total>, m: &MoveLine, count: Option<TotalCount>) {
         Some(Load::Kg { kg, .. }) => Some(*kg),
         _ => None,
     };
-    merge(out, Total { movement: words(&m.movement), count, unit: m.unit, load_kg });
+    let carries = load_kg.is_some() || m.load_from == LoadFrom::Assumed;
+    let load_from = carries.then(|| m.load_from.word());
+    merge(out, Total { movement: words(&m.movement), count, unit: m.unit, load_kg, load_from });
 }
 
 fn merge(out: &mut Vec<Total>, t: Total) {

@@ -390,6 +390,8 @@ fn along_line(a: &Along) -> MoveLine {
         optional: false,
         note: None,
         without_kit: Vec::new(),
+        others: Vec::new(),
+        load_from: crate::sheet::LoadFrom::Written,
         line: 0,
     }
 }

@@ -38,6 +38,10 @@ fn line_words(reading: &Reading, number: u32, kind: LineKind, low: &str) -> Opti
         LineKind::Day => day_words(reading, low).unwrap_or_else(read_only),
         LineKind::Heading => block_words(block?),
         LineKind::Note => ("Note", "kept word for word".to_owned()),
+        LineKind::Unread => ("Unread", "holds numbers: look at it".to_owned()),
+        LineKind::Message => ("To the class", "<span class=\"u\">no work</span>".to_owned()),
+        LineKind::Level => ("Level", "beside the work as written".to_owned()),
+        LineKind::Bar => ("Weight", "for the lines without one".to_owned()),
         LineKind::Week => {
             let [k, n] = block?.week?;
             ("Cycle", format!("<b>week {k}</b> of {n}"))

@@ -1,0 +1,202 @@
+//! What a line shows about its place on the sheet: the evidence from which blocks are cut.
+
+use super::clock::Bits;
+use super::line::Heard;
+use super::model::BlockKind;
+use super::statement::{Stated, Statement};
+use super::text::Label;
+use super::work::barbell;
+use crate::movement::catalogue;
+use crate::units::Unit;
+
+/// The evidence of one line.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Feature {
+    pub head: Option<(BlockKind, bool)>,
+    pub hashes: bool,
+    pub label: Option<Label>,
+    pub gap: bool,
+    pub bold: bool,
+    /// A clock that is scored, or windows.
+    pub clock: bool,
+    pub scored: bool,
+    /// Rounds and nothing else of a clock.
+    pub rounds: bool,
+    pub cap: bool,
+    pub aim: bool,
+    /// Sets or a maximum of a main lift.
+    pub lift: bool,
+    /// Sets without a lift on the line.
+    pub bare_sets: bool,
+    /// Sets of anything else.
+    pub sets: bool,
+    /// The sets were numbers with dashes, which a workout has too.
+    pub scheme: bool,
+    /// A lift of the bar alone on its line.
+    pub named: bool,
+    pub counted: u32,
+    pub unled: u32,
+    pub unknown: u32,
+    /// The line begins with a count of something that is not known.
+    pub begun: bool,
+    pub builds: u32,
+    pub all_sets: u32,
+    pub clocks: u32,
+    pub rests: u32,
+    pub arounds: u32,
+    pub aims: u32,
+    pub numbers: u32,
+    pub talk: f64,
+    /// Talk, that before anything read in full.
+    pub chatter: f64,
+    pub words: u32,
+    /// The line is a rest with its time, or `then`.
+    pub rested: bool,
+    /// It begins with `then`.
+    pub then: bool,
+    /// The line begins with counted work.
+    pub led: bool,
+    pub level: bool,
+    /// Every so often without a length: an interruption where work is counted, else a clock without its length.
+    pub paced: bool,
+    /// Only how the work above is done: for time, for quality.
+    pub how: bool,
+    pub team: bool,
+    pub person: bool,
+    /// Nothing on it is read.
+    pub empty: bool,
+}
+
+/// Lifts that make a strength block of their own; others are assistance.
+fn main_lift(id: &str) -> bool {
+    const ASSISTANCE: [&str; 9] = [
+        "romanian-deadlift",
+        "good-morning",
+        "hip-thrust",
+        "bent-over-row",
+        "front-rack-lunge",
+        "back-rack-lunge",
+        "overhead-lunge",
+        "sumo-deadlift-high-pull",
+        "pullover",
+    ];
+    barbell(id) && !ASSISTANCE.contains(&id)
+}
+
+/// The evidence of a line.
+pub(super) fn feature(h: &Heard, all: &[Stated]) -> Feature {
+    let mut f = Feature {
+        hashes: h.row.hashes > 0,
+        label: h.row.label,
+        gap: h.row.gap,
+        bold: h.row.bold,
+        numbers: h.numbers.len() as u32,
+        talk: h.talk,
+        chatter: h.lead + 0.4 * (h.talk - h.lead),
+        words: h.words,
+        empty: all.is_empty(),
+        ..Feature::default()
+    };
+    let mut reps_named = 0;
+    for s in all {
+        one(&mut f, &s.what, &mut reps_named);
+    }
+    f.led = matches!(all.first(), Some(Stated { what: Statement::Work(m, _), from: 0, .. }) if m.count.is_some() && m.led && m.movement.id().is_some());
+    let begun = matches!(all.first(), Some(Stated { what: Statement::Work(m, _), from: 0, .. }) if m.led && m.movement.id().is_none());
+    f.begun = begun && f.words <= 6 && f.talk < 4.0;
+    if f.paced && f.counted == 0 {
+        f.clock = true;
+        f.scored = true;
+    }
+    f.how = all.len() == 1
+        && matches!(all.first().map(|s| &s.what), Some(Statement::Clock(b)) if *b == Bits { for_time: b.for_time, quality: b.quality, alternating: b.alternating, ..Bits::default() });
+    if f.person || f.level {
+        f.clock = false;
+        f.scored = false;
+        f.rounds = false;
+    }
+    if all.len() == 1 && matches!(all.first().map(|s| &s.what), Some(Statement::Length(..))) {
+        f.aims += 1;
+    }
+    let alone = all.iter().filter(|s| !matches!(s.what, Statement::Week(_) | Statement::More(_) | Statement::Head(..))).count() == 1;
+    f.named = reps_named == 1 && alone && f.counted == 0 && f.talk < 2.0 && f.head.is_none();
+    f.rested = f.rests > 0 && f.counted == 0 && f.clocks == 0 && f.all_sets == 0 || f.then;
+    f
+}
+
+fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
+    match what {
+        Statement::Head(k, sure) => f.head = f.head.or(Some((*k, *sure))),
+        Statement::Clock(bits) if bits.every.is_some() && bits.times.is_none() && bits.length.is_none() && !bits.failure && !bits.alternating => {
+            f.clocks += 1;
+            f.paced = true;
+        }
+        Statement::Clock(bits) => {
+            f.clocks += 1;
+            let scored = bits.for_time || bits.amrap || bits.every.is_some() || bits.scheme.as_ref().is_some_and(|s| s.len() > 2);
+            f.clock |= bits.strong();
+            f.scored |= scored;
+            f.rounds |= bits.only_rounds();
+        }
+        Statement::Cap(_) => {
+            f.cap = true;
+            f.aims += 1;
+        }
+        Statement::Target(_) | Statement::Score(_) | Statement::Wish(_) | Statement::Week(_) => {
+            f.aim = true;
+            f.aims += 1;
+        }
+        Statement::Work(m, b) => match (&m.movement.id(), &m.count) {
+            (Some(_), Some(_)) => f.counted += 1,
+            (Some(id), None) => {
+                f.unled += 1;
+                let loaded = b.load.is_some();
+                *named += u32::from(main_lift(id) && !loaded && m.unit.is_none());
+            }
+            (None, _) => f.unknown += 1,
+        },
+        Statement::Sets { lifts, sets, behind, scheme } => {
+            f.all_sets += 1;
+            f.scheme |= *scheme;
+            let main = lifts.first().and_then(|m| m.movement.id()).is_some_and(main_lift);
+            f.lift |= main && sets.unit == Unit::Reps;
+            f.bare_sets |= lifts.is_empty();
+            f.sets |= !main && !lifts.is_empty();
+            f.lift |= lifts.is_empty() && behind.percent.is_some();
+        }
+        Statement::Build { .. } => {
+            f.builds += 1;
+            f.lift = true;
+        }
+        Statement::Rest(_) => f.rests += 1,
+        Statement::Then => f.then = true,
+        Statement::Level(_) => {
+            f.level = true;
+            f.arounds += 1;
+        }
+        Statement::Team { size, .. } => {
+            f.team |= size.is_some();
+            f.arounds += 1;
+        }
+        Statement::Person(_) => {
+            f.person = true;
+            f.arounds += 1;
+        }
+        Statement::Minutes(_) | Statement::Around(_) | Statement::EndOfRound | Statement::Kit(_) | Statement::Ladder(_) => f.arounds += 1,
+        Statement::Bar(_) => {
+            f.arounds += 1;
+            f.aims += 1;
+        }
+        Statement::More(b) => f.aims += u32::from(b.percent.is_some() || b.load.is_some() || b.tempo.is_some() || b.by_cycle || b.rise.is_some()),
+        Statement::Scale => f.arounds += 1,
+        Statement::Words(_) => f.arounds += 1,
+        Statement::Length(..) | Statement::AllLevels | Statement::Or => {}
+        // only words with something wrong in them come as a statement
+        Statement::Note(_) => f.aims += 1,
+    }
+}
+
+/// Whether a movement is one of the catalogue's that a warm-up would name without a count.
+pub(super) fn known(id: &str) -> bool {
+    catalogue().movement(id).is_some()
+}

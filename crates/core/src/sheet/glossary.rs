@@ -1,0 +1,281 @@
+//! Words and phrases of sheets, typed by the role that they play; embedded data that a hall can extend.
+
+use crate::movement::{canonical_words, catalogue};
+use crate::words::Phrases;
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// What a phrase is on a line. The names are those of `glossary.toml`, where each stands with its phrases.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Role {
+    WarmUp,
+    Strength,
+    Skill,
+    Workout,
+    Accessory,
+    CoolDown,
+    ForTime,
+    RoundsForTime,
+    Quality,
+    Amrap,
+    Emom,
+    Tabata,
+    Every,
+    OtherMinute,
+    ThirdMinute,
+    Rounds,
+    Through,
+    Cycles,
+    AlternatingClock,
+    UntilFailure,
+    On,
+    Off,
+    Stations,
+    Intervals,
+    InTheRest,
+    Minutes,
+    Seconds,
+    Metres,
+    Kilometres,
+    Feet,
+    Miles,
+    Calories,
+    Reps,
+    Sets,
+    Kilograms,
+    Pounds,
+    Centimetres,
+    Inches,
+    Percent,
+    Effort,
+    InReserve,
+    RepMax,
+    TrainingMax,
+    OwnMax,
+    BuildTo,
+    Build,
+    Single,
+    Double,
+    Triple,
+    HeavyWord,
+    NoMisses,
+    AddWeight,
+    SameWeight,
+    FromCycle,
+    Week,
+    Superset,
+    At,
+    Light,
+    Moderate,
+    Heavy,
+    Max,
+    EachSide,
+    Unbroken,
+    Tempo,
+    Optional,
+    Bar,
+    SameBar,
+    Throughout,
+    Cap,
+    Target,
+    Under,
+    Over,
+    Score,
+    Rest,
+    Between,
+    AsNeeded,
+    Pairs,
+    InTurn,
+    OneWorks,
+    Share,
+    Then,
+    BuyIn,
+    CashOut,
+    AfterRound,
+    EndOfRound,
+    LastRound,
+    EachRound,
+    Add,
+    Odd,
+    Even,
+    OnBreak,
+    FromTheStart,
+    Ladder,
+    Level,
+    Or,
+    Home,
+    AllLevels,
+    Without,
+    Filler,
+    Harmless,
+    Talk,
+    Number,
+}
+
+impl Role {
+    /// Roles to which a hall may add phrases, with the words for a person.
+    pub const OPEN: [(Role, &'static str); 22] = [
+        (Role::WarmUp, "heading of a warm-up"),
+        (Role::Strength, "heading of strength"),
+        (Role::Skill, "heading of skill work"),
+        (Role::Workout, "heading of a workout"),
+        (Role::Accessory, "heading of accessory work"),
+        (Role::CoolDown, "heading of a cool-down"),
+        (Role::ForTime, "for time"),
+        (Role::Quality, "for quality, unscored"),
+        (Role::Amrap, "as many rounds as possible"),
+        (Role::Emom, "every minute"),
+        (Role::Rounds, "rounds"),
+        (Role::Stations, "stations"),
+        (Role::Cap, "time cap"),
+        (Role::Target, "target"),
+        (Role::Rest, "rest"),
+        (Role::EachSide, "each side"),
+        (Role::Unbroken, "unbroken"),
+        (Role::SameBar, "the same bar"),
+        (Role::OneWorks, "one works, the others rest"),
+        (Role::InTurn, "whole rounds in turn"),
+        (Role::Share, "share the work"),
+        (Role::Harmless, "decides nothing"),
+    ];
+}
+
+/// A role, and its number where it has one (people of a team, rank of a level, a number in words).
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Meaning {
+    pub role: Role,
+    pub value: u32,
+}
+
+/// A phrase that a hall has added: what is typed, and the role or the movement that it stands for.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub struct OwnPhrase {
+    /// As typed.
+    pub say: String,
+    /// What it stands for.
+    pub means: OwnMeaning,
+}
+
+/// What a hall's phrase stands for.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum OwnMeaning {
+    /// A role of [`Role::OPEN`].
+    Role(Role),
+    /// A movement, by its id.
+    Movement(String),
+}
+
+/// All phrases that are known.
+#[derive(Debug, Clone, Default)]
+pub struct Glossary {
+    roles: Phrases<Vec<Meaning>>,
+    /// Names of movements that the hall has added: catalogue ids.
+    names: Phrases<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct File {
+    phrase: Vec<Entry>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Entry {
+    role: Role,
+    #[serde(default)]
+    value: u32,
+    say: Vec<String>,
+}
+
+static STANDARD: LazyLock<Result<Glossary, String>> = LazyLock::new(Glossary::parse);
+static NONE: LazyLock<Glossary> = LazyLock::new(Glossary::default);
+
+impl Glossary {
+    /// The embedded phrases. A test parses them; should that fail all the same, nothing is known, and reading says so.
+    pub fn standard() -> &'static Glossary {
+        STANDARD.as_ref().unwrap_or(&NONE)
+    }
+
+    /// Parses the embedded phrases.
+    ///
+    /// # Errors
+    /// Names the role or key that is not known.
+    pub fn parse() -> Result<Glossary, String> {
+        let file: File =
+            toml::from_str(include_str!("../../data/glossary.toml")).map_err(|e| format!("glossary.toml: {e}"))?;
+        let mut out = Glossary::default();
+        for e in file.phrase {
+            for say in &e.say {
+                out.add(say, Meaning { role: e.role, value: e.value });
+            }
+        }
+        Ok(out)
+    }
+
+    /// The embedded phrases with a hall's own; a phrase for a movement that is not known is left out.
+    pub fn with(own: &[OwnPhrase]) -> Glossary {
+        let mut out = Glossary::standard().clone();
+        for p in own {
+            match &p.means {
+                OwnMeaning::Role(role) => out.add(&p.say, Meaning { role: *role, value: 0 }),
+                OwnMeaning::Movement(id) if catalogue().movement(id).is_some() => {
+                    out.names.add(&canonical_words(&p.say).concat(), id.clone());
+                }
+                OwnMeaning::Movement(_) => {}
+            }
+        }
+        out
+    }
+
+    fn add(&mut self, say: &str, means: Meaning) {
+        if let Some(all) = self.roles.entry(&canonical_words(say).concat(), Vec::new) {
+            all.push(means);
+        }
+    }
+
+    /// The meanings of every phrase that a row of words begins with, and how many words each takes.
+    pub(super) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>) -> Vec<(Meaning, usize)> {
+        let all = self.roles.all(words);
+        all.into_iter().flat_map(|(ms, n)| ms.iter().map(move |m| (*m, n))).collect()
+    }
+
+    /// A hall's own name of a movement at the start of a row of words.
+    pub(super) fn own_name<'w>(&self, words: impl Iterator<Item = &'w str>) -> Option<(&str, usize)> {
+        self.names.longest(words).map(|(id, n)| (id.as_str(), n))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_embedded_phrases_parse_and_every_open_role_has_one() {
+        let g = Glossary::parse().unwrap();
+        let walk = |words: &[&str]| g.walk(words.iter().copied());
+        assert!(walk(&["for", "time"]).contains(&(Meaning { role: Role::ForTime, value: 0 }, 2)));
+        assert!(walk(&["three"]).contains(&(Meaning { role: Role::Number, value: 3 }, 1)));
+        let file: File = toml::from_str(include_str!("../../data/glossary.toml")).unwrap();
+        for (role, words) in Role::OPEN {
+            assert!(file.phrase.iter().any(|p| p.role == role), "{words}");
+        }
+    }
+
+    #[test]
+    fn a_hall_adds_phrases_and_names() {
+        let own = |say: &str, means| OwnPhrase { say: say.to_owned(), means };
+        let g = Glossary::with(&[
+            own("Storm", OwnMeaning::Role(Role::Workout)),
+            own("quay hops", OwnMeaning::Movement("plate-hop".to_owned())),
+            own("nonsense", OwnMeaning::Movement("no-such-thing".to_owned())),
+        ]);
+        assert!(g.walk(["storm"].into_iter()).iter().any(|(m, _)| m.role == Role::Workout));
+        assert_eq!(g.own_name(["quay", "hop"].into_iter()), Some(("plate-hop", 2)));
+        assert_eq!(g.own_name(["nonsense"].into_iter()), None);
+    }
+}

@@ -1,0 +1,318 @@
+//! One line, every word accounted for: the pieces it holds, in order, and the words that nothing reads.
+
+use super::aim::aim;
+use super::around::around;
+use super::atom::{Atom, Said};
+use super::clock::piece;
+use super::glossary::{Glossary, Role};
+use super::heading::head;
+use super::load::behind;
+use super::problem::{Problem, Severity};
+use super::scan::{Bare, Scan, problem};
+use super::sets::{build, sets};
+use super::text::{Line, Row};
+use super::token::Kind;
+use super::work::{Around, work};
+use crate::movement::{LoadKind, Typed, catalogue};
+
+/// A line as it is understood by itself, before its place on the sheet is known.
+#[derive(Debug, Clone)]
+pub(super) struct Heard {
+    pub row: Row,
+    /// What is said, in order.
+    pub said: Vec<Said>,
+    /// A name in quotes.
+    pub name: Option<String>,
+    /// What is wrong with the quotes.
+    pub quotes: Option<Problem>,
+    /// Words of the line.
+    pub words: u32,
+    /// Words that are talk: known to be, or known to nobody.
+    pub talk: f64,
+    /// Those of them before anything was read.
+    pub lead: f64,
+    /// Numbers that nothing reads: columns and lengths.
+    pub numbers: Vec<(usize, usize)>,
+    /// Stretches of words that nothing reads (bytes).
+    pub unread: Vec<(usize, usize)>,
+}
+
+/// Reads a line. `suggest`: near names may still be looked up.
+pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
+    let (line, name, quotes) = quoted(&row.line);
+    let s = Scan::new(&line, glossary);
+    let mut h = Heard {
+        row: row.clone(),
+        said: Vec::new(),
+        name,
+        quotes,
+        words: 0,
+        talk: 0.0,
+        lead: 0.0,
+        numbers: Vec::new(),
+        unread: Vec::new(),
+    };
+    let around = Around { lifting: lifting(&s), suggest };
+    let dressed = row.hashes > 0 || row.bold || row.label.is_some_and(|l| l.part);
+    let mut reader = LineReader { s: &s, h: &mut h, around, dressed };
+    reader.range(0, s.len(), false);
+    h.row.line = line;
+    h
+}
+
+/// Whether a line speaks of maxima, percentages or sets of reps.
+fn lifting(s: &Scan<'_>) -> bool {
+    (0..s.len()).any(|i| {
+        s.sign(i, '%')
+            || s.any(i, &[Role::Percent, Role::RepMax, Role::Effort, Role::InReserve, Role::TrainingMax]).is_some()
+            || s.role(i, Role::BuildTo).is_some() && s.canon(i) != "take" && s.canon(i) != "up"
+            || s.role(i, Role::HeavyWord).is_some()
+            || sets(s, i).is_some_and(|(x, _)| x.unit == crate::units::Unit::Reps && x.reps.len() > 1 && !x.empty)
+    })
+}
+
+/// A name in quotes is taken out of a line; an unclosed quote runs to the end of the line.
+fn quoted(line: &Line) -> (Line, Option<String>, Option<Problem>) {
+    let starts = |i: usize| {
+        let before = line.text.get(..i).and_then(|t| t.chars().next_back());
+        let after = line.text.get(i + 1..).and_then(|t| t.chars().next());
+        before.is_none_or(char::is_whitespace) && after.is_some_and(|c| !c.is_whitespace())
+    };
+    if line.text.starts_with(|c: char| c.is_ascii_digit()) {
+        return (line.clone(), None, None);
+    }
+    let Some((open, _)) = line.text.match_indices('"').find(|(i, _)| starts(*i)) else {
+        return (line.clone(), None, None);
+    };
+    let inside = line.text.get(open + 1..).unwrap_or_default();
+    let close = inside.find('"');
+    let end = close.map_or(line.text.len(), |c| open + 1 + c + 1);
+    let name = inside.get(..close.unwrap_or(inside.len())).unwrap_or_default().trim().to_owned();
+    let mut out = line.clone();
+    if out.low.is_char_boundary(open) && out.low.is_char_boundary(end) {
+        out.low.replace_range(open..end, &" ".repeat(end - open));
+    }
+    let problem = close.is_none().then(|| {
+        let message = "The quotation mark is not closed. I took the rest of the line as the name.";
+        let mut p = problem(line, open, line.text.len(), Severity::Error, message);
+        p.suggestions = vec![format!("{}\"", line.text.get(open..).unwrap_or_default())];
+        p
+    });
+    (out, Some(name).filter(|n| !n.is_empty()), problem)
+}
+
+struct LineReader<'a, 'b> {
+    s: &'a Scan<'b>,
+    h: &'a mut Heard,
+    around: Around,
+    dressed: bool,
+}
+
+impl LineReader<'_, '_> {
+    /// Reads the tokens from one place to another; `inside`: they stand in brackets.
+    fn range(&mut self, from: usize, to: usize, inside: bool) {
+        let mut i = from;
+        while i < to {
+            if self.s.sign(i, '(') {
+                i = self.bracket(i, to);
+                continue;
+            }
+            if let Some((atom, next, problems)) = self.piece(i, inside) {
+                let next = next.clamp(i + 1, to.max(i + 1));
+                self.covered(i, next);
+                if let Atom::Move(m) = &atom
+                    && m.movement.id().is_none()
+                {
+                    self.h.talk += 0.5 * (i..next).filter(|k| self.s.word(*k)).count() as f64;
+                }
+                self.h.said.push(Said { atom, from: i, to: next, problems, inside });
+                i = next;
+                continue;
+            }
+            self.unread(i);
+            i += 1;
+        }
+    }
+
+    fn piece(&self, i: usize, inside: bool) -> Option<(Atom, usize, Vec<Problem>)> {
+        let s = self.s;
+        let plain = |(a, n): (Atom, usize)| (a, n, Vec::new());
+        if matches!(s.tokens.get(i)?.kind, Kind::Sign(c) if !matches!(c, '@' | '+' | '-' | ':' | '/' | 'x' | '<' | '≥' | '≤' | '>')) {
+            return None;
+        }
+        if !inside && self.opens(i)
+            && let Some((kind, sure, next)) = head(s, i, self.dressed)
+        {
+            return Some((Atom::Head(kind, sure), next, Vec::new()));
+        }
+        if let Some(found) = self.behind_heading(i).or_else(|| self.minutes_of_class(i)) {
+            return Some(found);
+        }
+        // `Snatch technique, 12 min`
+        if i == 0
+            && let Some((_, n)) = s.name(0)
+            && matches!(s.canon(n), "technique" | "practice" | "skill" | "drill")
+            && (n + 1..s.len()).any(|k| length(s, k).is_some())
+        {
+            return Some((Atom::Head(super::model::BlockKind::Skill, false), n + 1, Vec::new()));
+        }
+        // `AMRAP in the remaining time` inside a window is what the window has left
+        if let Some(n) = s.role(i, Role::Amrap)
+            && let Some(end) = s.role(n, Role::InTheRest)
+        {
+            return Some((Atom::Effort(s.text(i, end).to_owned()), end, Vec::new()));
+        }
+        aim(s, i)
+            .or_else(|| week(s, i).map(plain))
+            .or_else(|| build(s, i).map(plain))
+            .or_else(|| around(s, i).map(plain))
+            .or_else(|| self.drill(i).map(plain))
+            .or_else(|| self.prefer_sets(i).map(plain))
+            .or_else(|| piece(s, i).map(|(b, n)| (Atom::Clock(b), n, Vec::new())))
+            .or_else(|| sets(s, i).map(|(x, n)| (Atom::Sets(x), n, Vec::new())))
+            .or_else(|| behind(s, i).filter(|(a, ..)| !matches!(a, Atom::WordLoad(_))))
+            .or_else(|| work(s, i, self.around))
+            .or_else(|| behind(s, i))
+            .or_else(|| length(s, i).map(plain))
+            .or_else(|| s.role(i, Role::Bar).filter(|n| s.end(*n) || s.number(s.past(*n, &[':', '|'])).is_some() || s.sign(*n, '@')).map(|n| (Atom::Bar, n, Vec::new())))
+            .or_else(|| s.role(i, Role::InTheRest).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new())))
+            .or_else(|| s.role(i, Role::Throughout).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new())))
+    }
+
+    /// A bare number behind a heading is its length in minutes; `workout 2` is the second one.
+    fn behind_heading(&self, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+        let Some(Said { atom: Atom::Head(kind, _), .. }) = self.h.said.last() else { return None };
+        let n = self.s.figure(i).filter(|_| self.s.end(i + 1) || self.s.sign(i + 1, '-') && self.s.figure(i + 2).is_none())?;
+        let second = *kind == super::model::BlockKind::Workout && n <= 4;
+        let atom = if second { Atom::Note(String::new()) } else { Atom::Length(n * 60, n * 60) };
+        (n > 0).then_some((atom, i + 1, Vec::new()))
+    }
+
+    /// `0-10 Warm-up`, `10-25 Back squat 5x5`: from minute to minute of the class.
+    fn minutes_of_class(&self, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+        let s = self.s;
+        if i > 0 {
+            return None;
+        }
+        let (reps, next) = s.dashed(i)?;
+        let [a, b] = reps.as_slice() else { return None };
+        let block = head(s, s.past(next, &[':', '|']), true).is_some()
+            || (next..s.len()).any(|k| sets(s, k).is_some_and(|(x, _)| x.reps.len() > 1));
+        (a < b && *b <= 240 && block && s.role(next, Role::Reps).is_none()).then(|| (Atom::Length(a * 60, b * 60), next, Vec::new()))
+    }
+
+    /// Whether a heading may stand at a place: nothing but signs, times and small words before it.
+    fn opens(&self, i: usize) -> bool {
+        let s = self.s;
+        (0..i).all(|k| {
+            !s.word(k)
+                || self.h.said.iter().any(|x| (x.from..x.to).contains(&k))
+                || matches!(s.canon(k), "the" | "our" | "today" | "then" | "and" | "your" | "now") || s.sign(k + 1, '/') && k + 2 == i
+        }) && self.h.said.iter().all(|x| matches!(x.atom, Atom::Then | Atom::Length(..)))
+    }
+
+    /// `3x10` of something with weight or of a hold is sets, not a clock; `12 singles` too.
+    fn prefer_sets(&self, i: usize) -> Option<(Atom, usize)> {
+        let (x, n) = sets(self.s, i)?;
+        (self.s.sign(i + 1, 'x') || self.s.role(i + 1, Role::Sets).is_some()).then_some((Atom::Sets(x), n))
+    }
+
+    fn drill(&self, i: usize) -> Option<(Atom, usize)> {
+        let s = self.s;
+        let at = s.number(i).map_or(i, |(_, n)| s.role(n, Role::Seconds).or_else(|| s.role(n, Role::Reps)).unwrap_or(n));
+        let (name, n) = s.name(at)?;
+        matches!(name, super::scan::Name::Typed(Typed::Drill(_))).then(|| (Atom::Note(s.text(i, n).to_owned()), n))
+    }
+
+    /// What stands in brackets is read when all of it can be; else it is a note, but for what is said by a word of its own.
+    fn bracket(&mut self, open: usize, to: usize) -> usize {
+        let close = (open + 1..to).find(|k| self.s.sign(*k, ')')).unwrap_or(to);
+        let mut inner = Heard { said: Vec::new(), words: 0, talk: 0.0, lead: 0.0, numbers: Vec::new(), unread: Vec::new(), name: None, quotes: None, row: self.h.row.clone() };
+        let mut reader = LineReader { s: self.s, h: &mut inner, around: self.around, dressed: false };
+        if let Some((atom, next)) = reader.whole_bracket(open, close) {
+            self.h.said.push(Said { atom, from: open, to: next, problems: Vec::new(), inside: true });
+            return next;
+        }
+        let head = (open + 1 < close && self.opens(open)).then(|| head(self.s, open + 1, true)).flatten();
+        let start = head.map_or(open + 1, |(.., n)| n);
+        if let Some((kind, sure, n)) = head {
+            self.h.said.push(Said { atom: Atom::Head(kind, sure), from: open + 1, to: n, problems: Vec::new(), inside: false });
+        }
+        reader.range(start, close, head.is_none());
+        let option = inner.said.iter().any(|x| matches!(x.atom, Atom::Or | Atom::Kit(_) | Atom::Level(_)));
+        let all = inner.unread.is_empty() && inner.numbers.is_empty();
+        let work = |x: &Said| matches!(x.atom, Atom::Move(_) | Atom::Sets(_) | Atom::Build(_));
+        let plain = !inner.said.iter().any(work);
+        self.h.words += inner.words;
+        let keep = |x: &Said| matches!(x.atom, Atom::Cap(_) | Atom::Target(_) | Atom::Team { .. } | Atom::Optional | Atom::Week(_) | Atom::Score(_) | Atom::NoMisses);
+        if option {
+            self.h.said.append(&mut inner.said);
+        } else if (all && plain && !inner.said.is_empty()) || head.is_some() {
+            self.h.said.append(&mut inner.said);
+            self.h.talk += inner.talk;
+        } else {
+            self.h.said.extend(inner.said.into_iter().filter(keep));
+            let text = self.s.text(open + 1, close).to_owned();
+            if !text.is_empty() {
+                self.h.said.push(Said { atom: Atom::Note(text), from: open, to: close, problems: Vec::new(), inside: true });
+            }
+        }
+        close + 1
+    }
+
+    /// `(+2)` and `(of tested 1RM)` belong to what stands before them.
+    fn whole_bracket(&self, open: usize, close: usize) -> Option<(Atom, usize)> {
+        let (atom, next, problems) = behind(self.s, open)?;
+        (next == close + 1 && problems.is_empty() && matches!(atom, Atom::Rise(_))).then_some((atom, next))
+    }
+
+    fn covered(&mut self, from: usize, to: usize) {
+        self.h.words += (from..to).filter(|k| self.s.word(*k)).count() as u32;
+    }
+
+    fn unread(&mut self, i: usize) {
+        let Some(t) = self.s.tokens.get(i) else { return };
+        match t.kind {
+            Kind::Word => {
+                self.h.words += 1;
+                let talk = self.s.role(i, Role::Talk).is_some();
+                let harmless = self.s.any(i, &[Role::Harmless, Role::Filler]).is_some();
+                let weight = if talk { 1.0 } else if harmless { 0.25 } else { 0.9 };
+                self.h.talk += weight;
+                let said = |x: &Said| !matches!(&x.atom, Atom::Move(m) if m.movement.id().is_none());
+                self.h.lead += if self.h.said.iter().any(said) { 0.0 } else { weight };
+                if !harmless && !talk || talk && !harmless {
+                    self.h.unread.push((t.from, t.to));
+                }
+            }
+            Kind::Number(_) | Kind::Time(_) | Kind::Ticks(_) => self.h.numbers.push((t.from, t.to)),
+            Kind::Sign(_) => {}
+        }
+    }
+}
+
+/// `week 3 of 6`, `wk 3/6`.
+fn week(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    let k = s.past(s.role(i, Role::Week)?, &['|', ':']);
+    let n = s.figure(k)?;
+    let of = if s.sign(k + 1, '/') || s.canon(k + 1) == "of" { k + 2 } else { return None };
+    let all = s.figure(of)?;
+    (n > 0 && n <= all && all <= 52).then_some((Atom::Week([n, all]), of + 1))
+}
+
+/// A time with nothing else: `15 min`, `12-15 min`, `(8 min)`; a bare number only where a heading stands before it.
+fn length(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    if let Some((a, next)) = s.number(i)
+        && (s.sign(next, '-') || s.canon(next) == "to")
+        && let Some((b, end)) = s.time(next + 1, Bare::No)
+    {
+        return Some((Atom::Length((a * 60.0) as u32, b), end));
+    }
+    let (t, next) = s.time(i, Bare::No)?;
+    Some((Atom::Length(t, t), next))
+}
+
+/// Whether a movement carries a weight that is written.
+pub(super) fn carries(id: &str) -> bool {
+    catalogue().movement(id).is_some_and(|m| !matches!(m.load, LoadKind::None | LoadKind::Machine))
+}
