@@ -77,7 +77,25 @@ fn target(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
             (over, k) = (true, n);
         } else if let Some(n) = s.role(k, Role::At).or_else(|| s.role(k, Role::Target)) {
             k = n;
-        } else if matches!(s.canon(k), "for" | "of" | "is" | "to" | "in" | "most" | "you" | "everyone" | "everybody" | "time" | "between" | "somewhere" | "it" | "about" | "a" | "score") {
+        } else if matches!(
+            s.canon(k),
+            "for"
+                | "of"
+                | "is"
+                | "to"
+                | "in"
+                | "most"
+                | "you"
+                | "everyone"
+                | "everybody"
+                | "time"
+                | "between"
+                | "somewhere"
+                | "it"
+                | "about"
+                | "a"
+                | "score"
+        ) {
             k += 1;
         } else {
             break;
@@ -120,7 +138,11 @@ fn range(s: &Scan<'_>, k: usize) -> Option<(f64, Option<f64>, TargetUnit, usize)
         let second = joint(next).and_then(figure);
         let (b, next) = second.map_or((None, next), |(b, n)| (Some(b), n));
         let next = s.past(next, &['+']);
-        let next = if matches!(s.canon(next), "full" | "total" | "or" | "more" | "unbroken" | "good") { next + 1 } else { next };
+        let next = if matches!(s.canon(next), "full" | "total" | "or" | "more" | "unbroken" | "good") {
+            next + 1
+        } else {
+            next
+        };
         let next = if s.canon(next) == "more" { next + 1 } else { next };
         match s.any(next, &[Role::Rounds, Role::Reps]) {
             Some((Role::Rounds, after)) => return Some((a, b, TargetUnit::Rounds, after)),
@@ -151,7 +173,8 @@ fn score(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
     let explicit = s.canon(i) == "score" || s.canon(i) == "scored" || s.canon(i + 1) == "score";
     let start = s.past(next, &[':', '|', '=', '-']);
     let words: Vec<&str> = (start..s.len()).map(|k| s.canon(k)).take(14).collect();
-    let end = (start..s.len()).find(|k| s.sign(*k, '.') || s.sign(*k, ';') || s.sign(*k, ')')).unwrap_or(s.len());
+    let end =
+        (start..s.len()).find(|k| s.sign(*k, '.') || s.sign(*k, ';') || s.sign(*k, ')')).unwrap_or(s.len());
     let words: Vec<&str> = words.into_iter().take(end - start).filter(|w| !w.is_empty()).collect();
     let colon = s.sign(next, ':');
     if words.is_empty() || !(explicit || colon) {
@@ -173,7 +196,11 @@ fn score(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         Some(Score::RoundsAndReps)
     } else if has("load") || has("weight") || has("heaviest") || has("kg") {
         Some(Score::Load)
-    } else if has("rep") || (has("total") && !colon) || (start..end).any(|k| s.name(k).is_some()) || has("total") {
+    } else if has("rep")
+        || (has("total") && !colon)
+        || (start..end).any(|k| s.name(k).is_some())
+        || has("total")
+    {
         Some(Score::Reps)
     } else {
         None
@@ -185,7 +212,8 @@ fn score(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         return None;
     }
     let what = s.text(start, end).to_owned();
-    let mut p = s.problem(start, end, Severity::Error, format!("I do not know the score “{}”.", what.to_lowercase()));
+    let mut p =
+        s.problem(start, end, Severity::Error, format!("I do not know the score “{}”.", what.to_lowercase()));
     p.suggestions = Score::ALL.iter().map(|s| s.words().to_owned()).collect();
     p.message.push_str(" Write time, rounds and reps, reps, load or none.");
     Some((Atom::Score(Err(what)), end, vec![p]))
@@ -248,7 +276,12 @@ fn wish(s: &Scan<'_>) -> Option<(Atom, usize, Vec<Problem>)> {
     }
 }
 
-fn named_wish(s: &Scan<'_>, from: usize, to: usize, wish: impl Fn(String) -> Wish) -> Option<(Atom, usize, Vec<Problem>)> {
+fn named_wish(
+    s: &Scan<'_>,
+    from: usize,
+    to: usize,
+    wish: impl Fn(String) -> Wish,
+) -> Option<(Atom, usize, Vec<Problem>)> {
     let id = s.name(from).and_then(|(n, _)| super::work::id_of(n));
     if let Some(id) = id {
         return Some((Atom::Wish(wish(id)), s.len(), Vec::new()));

@@ -41,13 +41,18 @@ pub(super) fn around(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
 
 fn parts(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let colon = |k: usize| s.past(k, &[':', '-', ',']);
-    if let Some(n) = s.role(i, Role::BuyIn).filter(|n| s.canon(i) != "start" || s.sign(*n, ':') || s.number(*n).is_some()) {
+    if let Some(n) =
+        s.role(i, Role::BuyIn).filter(|n| s.canon(i) != "start" || s.sign(*n, ':') || s.number(*n).is_some())
+    {
         return Some((Atom::Around(When::BuyIn), colon(n)));
     }
     if let Some(n) = s.role(i, Role::CashOut) {
         return Some((Atom::Around(When::CashOut), colon(n)));
     }
-    if let Some(n) = s.role(i, Role::EndOfRound).filter(|n| s.role(i, Role::Between).is_none() || !s.end(*n) || s.sign(*n, ':')) {
+    if let Some(n) = s
+        .role(i, Role::EndOfRound)
+        .filter(|n| s.role(i, Role::Between).is_none() || !s.end(*n) || s.sign(*n, ':'))
+    {
         return Some((Atom::EndOfRound, colon(n)));
     }
     if let Some(n) = s.role(i, Role::LastRound) {
@@ -78,7 +83,9 @@ fn parts(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         }
         return Some((Atom::Around(When::EachRoundMore), k));
     }
-    let n = s.role(i, Role::Then).filter(|_| i == 0 || s.end(i - 1) || s.canon(i - 1) == "and" || s.canon(i) == "then")?;
+    let n = s
+        .role(i, Role::Then)
+        .filter(|_| i == 0 || s.end(i - 1) || s.canon(i - 1) == "and" || s.canon(i) == "then")?;
     Some((Atom::Then, colon(n)))
 }
 
@@ -136,7 +143,8 @@ fn minutes(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let start = s.end_before(i);
     let word = s.canon(i);
     // `m4:` is one word
-    if let Some(k) = word.strip_prefix('m').and_then(|d| d.parse::<u32>().ok()).filter(|k| (1..=60).contains(k))
+    if let Some(k) =
+        word.strip_prefix('m').and_then(|d| d.parse::<u32>().ok()).filter(|k| (1..=60).contains(k))
         && start
     {
         return Some((Atom::Minutes(vec![k]), colon(i + 1)));
@@ -147,10 +155,18 @@ fn minutes(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let mut all = vec![s.figure(i + 1).filter(|k| (1..=60).contains(k))?];
     let mut k = i + 2;
     loop {
-        let joint = s.sign(k, ',') || s.sign(k, '&') || s.sign(k, '+') || s.sign(k, '/') || s.canon(k) == "and";
+        let joint =
+            s.sign(k, ',') || s.sign(k, '&') || s.sign(k, '+') || s.sign(k, '/') || s.canon(k) == "and";
         let range = s.sign(k, '-') && s.glued(k) && s.glued(k + 1);
         match s.figure(k + 1) {
-            Some(n) if joint && n <= 60 && s.glued(k + 1) | (s.canon(k) == "and") | s.sign(k, '&') | s.sign(k, ',') && !s.word(k + 2) => all.push(n),
+            Some(n)
+                if joint
+                    && n <= 60
+                    && s.glued(k + 1) | (s.canon(k) == "and") | s.sign(k, '&') | s.sign(k, ',')
+                    && !s.word(k + 2) =>
+            {
+                all.push(n)
+            }
             Some(n) if range && n <= 60 => all.extend((all.last().copied().unwrap_or(0) + 1)..=n),
             _ => break,
         }
@@ -186,7 +202,38 @@ fn kit(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     }
     let end = (n..n + 3).find(|k| s.sign(*k, ':')).filter(|k| *k > n)?;
     let what = (n..end).map(|k| s.canon(k)).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(" ");
-    let kit = ["barbell", "bar", "rig", "kit", "machine", "rower", "row", "erg", "rope", "bike", "ski", "box", "dumbbell", "db", "kettlebell", "kb", "ball", "wall ball", "ring", "ghd", "bench", "rack", "run", "outdoor", "sled", "pull up bar", "double under", "skill", "weight", "equipment"];
+    let kit = [
+        "barbell",
+        "bar",
+        "rig",
+        "kit",
+        "machine",
+        "rower",
+        "row",
+        "erg",
+        "rope",
+        "bike",
+        "ski",
+        "box",
+        "dumbbell",
+        "db",
+        "kettlebell",
+        "kb",
+        "ball",
+        "wall ball",
+        "ring",
+        "ghd",
+        "bench",
+        "rack",
+        "run",
+        "outdoor",
+        "sled",
+        "pull up bar",
+        "double under",
+        "skill",
+        "weight",
+        "equipment",
+    ];
     if !kit.contains(&what.as_str()) {
         return None;
     }
@@ -219,10 +266,12 @@ fn level(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         let next = next + usize::from(plus);
         let colon = s.past(next, &[':', '-', '=', '|', ')']);
         let word = s.canon(i);
-        let short = word.len() <= 2 || word.starts_with("rx") || word.starts_with("lvl") || word.starts_with("level");
+        let short =
+            word.len() <= 2 || word.starts_with("rx") || word.starts_with("lvl") || word.starts_with("level");
         // `full rounds`, `base 5`: words of everyday need their colon
         let bar = short && (s.number(colon).is_some() || s.sign(next, ':'));
-        let kind = matches!(word, "int" | "beg" | "scaled" | "scale" | "beginner" | "intermediate") && (s.number(colon).is_some() || s.sign(next, ':'));
+        let kind = matches!(word, "int" | "beg" | "scaled" | "scale" | "beginner" | "intermediate")
+            && (s.number(colon).is_some() || s.sign(next, ':'));
         if colon > next || bar || kind {
             return Some((Atom::Level(if plus { 4 } else { rank }), colon));
         }
@@ -234,54 +283,88 @@ fn level(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     Some((Atom::Or, s.past(n, &[':'])))
 }
 
+fn rest_said(seconds: Option<u32>, between: bool, free: bool) -> Atom {
+    Atom::Rest(RestSaid { seconds, between, free })
+}
+
 /// `rest 2:00`, `2 min rest between rounds`, `rest as needed`, `rest 1:1`.
 fn rest(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
-    let said = |seconds, between, free| Atom::Rest(RestSaid { seconds, between, free });
-    if let Some(next) = s.role(i, Role::Rest).filter(|_| s.canon(i) == "rest" || s.canon(i) == "recover" || s.canon(i) == "resting") {
-        let mut k = s.past(next, &[':', '|', '=', '(', '-']);
-        while matches!(s.canon(k), "for" | "of" | "about" | "exactly") || s.role(k, Role::At).is_some_and(|n| n == k + 1) {
-            k += 1;
-        }
-        if let Some(after) = s.role(k, Role::AsNeeded) {
-            return Some((said(None, false, true), between(s, after).1));
-        }
-        if (s.number(k).is_some() || matches!(s.canon(k), "a" | "an" | "half") || matches!(s.tokens.get(k).map(|t| t.kind), Some(Kind::Time(_) | Kind::Ticks(_))))
-            && let Some((mut t, mut after)) = s.time(k, Bare::SecondsFrom(REST_SECONDS))
-        {
-            // `2-3 min`: the longer
-            if s.sign(after, '-') && let Some((u, n)) = s.time(after + 1, Bare::SecondsFrom(REST_SECONDS)) {
-                (t, after) = (u.max(t), n);
-            }
-            // `rest for 4 rounds` is no length
-            if s.any(after, &[Role::Rounds, Role::Reps, Role::Calories]).is_some() || s.name(after).is_some() && s.figure(k).is_some() && after == k + 1 {
-                return None;
-            }
-            let (between, end) = between(s, after);
-            return Some((said(Some(t).filter(|t| *t > 0), between, false), end));
-        }
-        // `rest of the 3 min double-unders`: as many as there is time for
-        if s.canon(next) == "of"
-            && let Some((_, after)) = s.time(if s.canon(next + 1) == "the" { next + 2 } else { next + 1 }, Bare::No)
-        {
-            return Some((Atom::Effort(s.text(i, after).to_owned()), after));
-        }
-        // `rest of the day`, `rest what is left` are other things
-        if matches!(s.canon(next), "of" | "what" | "until" | "whatever" | "if" | "when" | "on" | "the" | "is" | "day" | "then" | "in" | "during") {
-            return matches!(s.canon(next), "until" | "what" | "whatever" | "if" | "when").then(|| (said(None, false, true), s.clause(next)));
-        }
-        let (between, end) = between(s, next);
-        return (s.end(end) || i == 0 && between).then(|| (said(None, between, false), end));
+    let verb = matches!(s.canon(i), "rest" | "recover" | "resting");
+    match s.role(i, Role::Rest).filter(|_| verb) {
+        Some(next) => rest_behind(s, i, next),
+        None => time_before_rest(s, i),
     }
-    let (t, next) = s.time(i, Bare::SecondsFrom(REST_SECONDS)).filter(|(_, n)| s.figure(i).is_none() || *n > i + 1 || s.canon(i + 1) == "rest")?;
+}
+
+/// What stands behind `rest`.
+fn rest_behind(s: &Scan<'_>, i: usize, next: usize) -> Option<(Atom, usize)> {
+    let mut k = s.past(next, &[':', '|', '=', '(', '-']);
+    while matches!(s.canon(k), "for" | "of" | "about" | "exactly")
+        || s.role(k, Role::At).is_some_and(|n| n == k + 1)
+    {
+        k += 1;
+    }
+    if let Some(after) = s.role(k, Role::AsNeeded) {
+        return Some((rest_said(None, false, true), between(s, after).1));
+    }
+    if s.number(k).is_some()
+        || matches!(s.canon(k), "a" | "an" | "half")
+        || matches!(s.tokens.get(k).map(|t| t.kind), Some(Kind::Time(_) | Kind::Ticks(_)))
+    {
+        return timed_rest(s, k);
+    }
+    // `rest of the 3 min double-unders`: as many as there is time for
+    if s.canon(next) == "of"
+        && let Some((_, after)) =
+            s.time(if s.canon(next + 1) == "the" { next + 2 } else { next + 1 }, Bare::No)
+    {
+        return Some((Atom::Effort(s.text(i, after).to_owned()), after));
+    }
+    // `rest what is left` has no time of its own; `rest of the day` is another thing
+    if matches!(s.canon(next), "until" | "what" | "whatever" | "if" | "when") {
+        return Some((rest_said(None, false, true), s.clause(next)));
+    }
+    if matches!(s.canon(next), "of" | "on" | "the" | "is" | "day" | "then" | "in" | "during") {
+        return None;
+    }
+    let (between, end) = between(s, next);
+    (s.end(end) || i == 0 && between).then(|| (rest_said(None, between, false), end))
+}
+
+fn timed_rest(s: &Scan<'_>, k: usize) -> Option<(Atom, usize)> {
+    let (mut t, mut after) = s.time(k, Bare::SecondsFrom(REST_SECONDS))?;
+    // `2-3 min`: the longer
+    if s.sign(after, '-')
+        && let Some((u, n)) = s.time(after + 1, Bare::SecondsFrom(REST_SECONDS))
+    {
+        (t, after) = (u.max(t), n);
+    }
+    // `rest for 4 rounds` is no length
+    if s.any(after, &[Role::Rounds, Role::Reps, Role::Calories]).is_some()
+        || s.name(after).is_some() && s.figure(k).is_some() && after == k + 1
+    {
+        return None;
+    }
+    let (between, end) = between(s, after);
+    Some((rest_said(Some(t).filter(|t| *t > 0), between, false), end))
+}
+
+/// `2 min rest`, `2:00 between rounds`.
+fn time_before_rest(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    let (t, next) = s
+        .time(i, Bare::SecondsFrom(REST_SECONDS))
+        .filter(|(_, n)| s.figure(i).is_none() || *n > i + 1 || s.canon(i + 1) == "rest")?;
     let of = if s.canon(next) == "of" { next + 1 } else { next };
     if let Some(after) = s.role(of, Role::Rest).filter(|_| s.canon(of) == "rest") {
         let (between, end) = between(s, after);
-        return Some((said(Some(t), between, false), end));
+        return Some((rest_said(Some(t), between, false), end));
     }
     // `2:00 between rounds`, `1 min off between`
     let off = if s.canon(of) == "off" { of + 1 } else { of };
-    let after = s.role(off, Role::Between).filter(|_| s.canon(off) != "each" && s.canon(off) != "after" || off > of)?;
-    Some((said(Some(t), true, false), after))
+    let after = s
+        .role(off, Role::Between)
+        .filter(|_| s.canon(off) != "each" && s.canon(off) != "after" || off > of)?;
+    Some((rest_said(Some(t), true, false), after))
 }
 
 /// `between rounds`, `in between`, `each round` behind a rest, and the place after it.
@@ -308,18 +391,28 @@ fn team(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     };
     if let Some((m, n)) = mode(i) {
         // `split squat`, `split jerk`: a movement goes before
-        return s.name(i).is_none_or(|(_, m)| m <= i + 1 && n > i + 1).then_some((Atom::Team { size: None, mode: Some(m) }, n));
+        return s
+            .name(i)
+            .is_none_or(|(_, m)| m <= i + 1 && n > i + 1)
+            .then_some((Atom::Team { size: None, mode: Some(m) }, n));
     }
     let (size, next) = s.valued(i, Role::Pairs)?;
     // `three` is a number, `threes` a team
-    if s.number(next - 1).is_some() && !s.text(next - 1, next).ends_with(['s', 'S']) && s.word(next - 1) && next - i == 1 {
+    if s.number(next - 1).is_some()
+        && !s.text(next - 1, next).ends_with(['s', 'S'])
+        && s.word(next - 1)
+        && next - i == 1
+    {
         return None;
     }
     // a pair of dumbbells, your partner's plank
-    if matches!(s.canon(next), "of" | "stopped" | "rest" | "rests" | "is" | "does" | "hold" | "holds") || i > 0 && matches!(s.canon(i - 1), "your" | "the" | "a" | "light" | "heavy") && s.canon(i - 1) != "with" {
+    if matches!(s.canon(next), "of" | "stopped" | "rest" | "rests" | "is" | "does" | "hold" | "holds")
+        || i > 0
+            && matches!(s.canon(i - 1), "your" | "the" | "a" | "light" | "heavy")
+            && s.canon(i - 1) != "with"
+    {
         return None;
     }
-    let next = if next == i + 1 && s.sign(next, '-') { next } else { next };
     Some((Atom::Team { size: Some(size), mode: None }, next))
 }
 
@@ -334,12 +427,15 @@ fn ladder(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     if !(each || word.is_some() && after > next) {
         return None;
     }
-    let at = (after..s.len().min(after + 8)).find(|j| s.sign(*j, '@') || matches!(s.canon(*j), "at" | "with"))?;
+    let at =
+        (after..s.len().min(after + 8)).find(|j| s.sign(*j, '@') || matches!(s.canon(*j), "at" | "with"))?;
     let (mut loads, mut unit, mut j) = (Vec::new(), None, at + 1);
     while let Some((a, n)) = s.number(j) {
         let mut value = [a, a];
         j = n;
-        if s.sign(j, '/') && let Some((b, n)) = s.number(j + 1) {
+        if s.sign(j, '/')
+            && let Some((b, n)) = s.number(j + 1)
+        {
             value = [a, b];
             j = n;
         }
@@ -366,13 +462,17 @@ fn ladder(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
 impl Scan<'_> {
     /// Whether a clause begins at a place: the line's start, or a sign before it.
     pub fn end_before(&self, i: usize) -> bool {
-        i.checked_sub(1).and_then(|b| self.tokens.get(b)).is_none_or(|t| {
-            matches!(t.kind, Kind::Sign(',' | ';' | '.' | ':' | '(' | '|' | '/' | '-'))
-        })
+        i.checked_sub(1)
+            .and_then(|b| self.tokens.get(b))
+            .is_none_or(|t| matches!(t.kind, Kind::Sign(',' | ';' | '.' | ':' | '(' | '|' | '/' | '-')))
     }
 
     /// The end of the clause at a place.
     pub fn clause(&self, i: usize) -> usize {
-        (i..self.len()).find(|k| self.tokens.get(*k).is_some_and(|t| matches!(t.kind, Kind::Sign('.' | ';' | ',' | ')')))).unwrap_or(self.len())
+        (i..self.len())
+            .find(|k| {
+                self.tokens.get(*k).is_some_and(|t| matches!(t.kind, Kind::Sign('.' | ';' | ',' | ')')))
+            })
+            .unwrap_or(self.len())
     }
 }

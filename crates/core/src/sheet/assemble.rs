@@ -4,13 +4,14 @@
 use super::clock::Bits;
 use super::draft::Draft;
 use super::item::Units;
+use super::kind::LineKind;
 use super::levels::{LevelLine, add};
 use super::line::Heard;
 use super::model::{
-    Block, BlockKind, Format, Item, MoveLine, Named, Score, Sheet, Target, TargetUnit, Team, TeamMode, When, Who,
+    Block, BlockKind, Format, Item, MoveLine, Named, Score, Sheet, Target, TargetUnit, Team, TeamMode, When,
+    Who,
 };
 use super::problem::{Problem, Severity};
-use super::kind::LineKind;
 use super::scan::problem;
 use super::segment::Act;
 use super::statement::{Behind, Stated, Statement};
@@ -62,7 +63,7 @@ pub(super) struct Place {
 
 impl Assembler {
     /// One line.
-    pub fn line(&mut self, h: &Heard, all: &[Stated], act: Act, exact: bool) {
+    pub fn line(&mut self, h: &Heard, all: &[Stated], act: Act) {
         let line = &h.row.line;
         self.place = Place::default();
         self.kind = None;
@@ -72,7 +73,7 @@ impl Assembler {
             return;
         }
         if let Act::Open(k) = act {
-            self.open(k, h, exact);
+            self.open(k, h);
         }
         let numbered = h.row.label.is_some_and(|l| l.letter.is_none() && l.number.is_some());
         let before = self.problems.len();
@@ -85,7 +86,8 @@ impl Assembler {
         {
             d.levels.push(level);
         }
-        if numbered && self.place.worked
+        if numbered
+            && self.place.worked
             && let Some(d) = &mut self.block
         {
             d.numbered += 1;
@@ -93,7 +95,14 @@ impl Assembler {
         self.bracketed(h);
         self.leftover(h, all, before);
         let kind = self.kind.unwrap_or(if all.is_empty() { LineKind::Note } else { LineKind::Keep });
-        self.lines.push((line.number, if matches!(act, Act::Open(_)) && all.iter().any(|s| matches!(s.what, Statement::Head(..))) { LineKind::Heading } else { kind }));
+        self.lines.push((
+            line.number,
+            if matches!(act, Act::Open(_)) && all.iter().any(|s| matches!(s.what, Statement::Head(..))) {
+                LineKind::Heading
+            } else {
+                kind
+            },
+        ));
     }
 
     /// `# nap 10:00`: a heading of a kind that nobody knows.
@@ -108,18 +117,17 @@ impl Assembler {
         p.suggestions = ["# workout", "# strength", "# accessory"].map(str::to_owned).to_vec();
         self.problems.push(p);
         let mut block = Block::new(BlockKind::Workout, line.number);
-        block.name = Some(line.text.trim_matches(['"', ' ']).chars().take(60).collect::<String>()).filter(|n| !n.is_empty());
+        block.name = Some(line.text.trim_matches(['"', ' ']).chars().take(60).collect::<String>())
+            .filter(|n| !n.is_empty());
         self.block = Some(Draft::new(block));
         self.lines.push((line.number, LineKind::Heading));
     }
 
-    fn open(&mut self, k: BlockKind, h: &Heard, exact: bool) {
+    fn open(&mut self, k: BlockKind, h: &Heard) {
         self.close_block();
         let mut block = Block::new(k, h.row.line.number);
         block.name = h.name.clone();
-        let mut draft = Draft::new(block);
-        draft.exact = exact;
-        self.block = Some(draft);
+        self.block = Some(Draft::new(block));
         self.problems.extend(h.quotes.clone());
     }
 
@@ -157,7 +165,10 @@ impl Assembler {
             }
         }
         // a few words among the work may be work that is not known
-        let among = self.block.as_ref().is_some_and(|d| d.block.kind == BlockKind::Workout && d.part().format.is_some());
+        let among = self
+            .block
+            .as_ref()
+            .is_some_and(|d| d.block.kind == BlockKind::Workout && d.part().format.is_some());
         let named = all.iter().any(|s| matches!(&s.what, Statement::Work(m, _) if m.movement.id().is_some()));
         if among && named && !h.numbers.is_empty() && h.talk < 4.0 {
             let message = "I could not read this line of work. Write the count before the movement, or put // before the line.";
@@ -187,15 +198,21 @@ impl Assembler {
             Statement::Wish(w) => self.with(LineKind::Keep, |d| d.block.wishes.push(w.clone())),
             Statement::Week(w) => self.with(LineKind::Week, |d| d.block.week = Some(*w)),
             Statement::Team { size, mode } => {
-                self.team_place = Some((line.clone(), s.from, s.to)).filter(|_| size.is_some()).or(self.team_place.take());
+                self.team_place =
+                    Some((line.clone(), s.from, s.to)).filter(|_| size.is_some()).or(self.team_place.take());
                 self.team(*size, *mode);
             }
             Statement::Clock(bits) => self.clock(line, s, bits, rest),
             Statement::Length(a, b) => self.length(*a, *b, h, s),
             Statement::Rest(r) => self.rest(line, s, *r),
-            Statement::Then if self.place.worked && !self.clocked_here(line) && !matches!(rest.first().map(|r| &r.what), Some(Statement::Clock(_))) => {}
+            Statement::Then
+                if self.place.worked
+                    && !self.clocked_here(line)
+                    && !matches!(rest.first().map(|r| &r.what), Some(Statement::Clock(_))) => {}
             Statement::Then => self.then(line),
-            Statement::Around(w) if self.place.worked && !rest.iter().any(|s| matches!(s.what, Statement::Work(..))) => {
+            Statement::Around(w)
+                if self.place.worked && !rest.iter().any(|s| matches!(s.what, Statement::Work(..))) =>
+            {
                 self.behind_work(*w);
             }
             Statement::Around(w) => self.place.around = Some(*w),
@@ -210,12 +227,13 @@ impl Assembler {
             Statement::Bar(b) => self.bar(b, line),
             Statement::More(b) => self.more(b, line, s),
             Statement::Ladder(l) => self.take_ladder(l, line, rest),
-            Statement::Note(_) => {}
+            Statement::Wrong => {}
             Statement::Words(t) => self.with(LineKind::Note, |d| d.block.notes.push(t.clone())),
-            Statement::Build { lift, reps, window, no_misses, .. } => self.build(line, lift.as_ref(), *reps, *window, *no_misses),
+            Statement::Build { lift, reps, window, no_misses } => {
+                self.build(line, lift.as_ref(), *reps, *window, *no_misses)
+            }
             Statement::Sets { lifts, sets, behind, scheme } => {
-                let unknown = h.unread.iter().find(|(a, b)| lifts.is_empty() && *b <= s.from && *a < s.from && s.from > 0).map(|(a, _)| *a);
-                self.strange = unknown.and_then(|a| line.text.get(a..s.from)).map(|t| t.trim_matches([' ', ':', ',', '-']).to_owned());
+                self.strange = words_before(h, s).filter(|_| lifts.is_empty());
                 self.sets(line, s, lifts, sets, behind, *scheme);
             }
             Statement::Work(m, b) => self.work(line, s, m, b, rest),
@@ -340,7 +358,8 @@ impl Assembler {
             return;
         }
         self.kind = Some(LineKind::Level);
-        self.place.level = Some(LevelLine { rank: n, line: line.number, units: self.units, ..LevelLine::default() });
+        self.place.level =
+            Some(LevelLine { rank: n, line: line.number, units: self.units, ..LevelLine::default() });
     }
 
     /// A weight for several lines: of the block, kept until its lines are known.
@@ -368,7 +387,11 @@ impl Assembler {
             if let Some(m) = self.block.as_mut().and_then(Draft::last_move)
                 && let Some(l) = b.load
             {
-                let lighter = MoveLine { load: Some(super::item::load(&l, m.movement.id(), units)), others: Vec::new(), ..m.clone() };
+                let lighter = MoveLine {
+                    load: Some(super::item::load(&l, m.movement.id(), units)),
+                    others: Vec::new(),
+                    ..m.clone()
+                };
                 add(m, lighter, who);
             }
             return;
@@ -395,7 +418,8 @@ impl Assembler {
     fn length(&mut self, a: u32, b: u32, h: &Heard, s: &Stated) {
         let line = h.row.line.number;
         let Some(d) = &mut self.block else { return };
-        let lacks = d.bits.as_ref().is_some_and(|x| x.amrap || x.every.is_some()) && d.part().format.is_none();
+        let lacks =
+            d.bits.as_ref().is_some_and(|x| x.amrap || x.every.is_some()) && d.part().format.is_none();
         if lacks {
             if let Some(bits) = &mut d.bits {
                 bits.length = Some(b);
@@ -416,9 +440,12 @@ impl Assembler {
             return;
         }
         // `0-10 Warm-up`: from minute to minute of the class
-        let from_minute = a != b && h.said.first().is_some_and(|s| matches!(s.atom, super::atom::Atom::Length(..)));
+        let from_minute =
+            a != b && h.said.first().is_some_and(|s| matches!(s.atom, super::atom::Atom::Length(..)));
         let long = if from_minute && a < b { b - a } else { b };
-        if d.block.line == line && d.block.duration_s.is_none() || !d.worked() && d.block.lifts.is_empty() && d.block.duration_s.is_none() {
+        if d.block.line == line && d.block.duration_s.is_none()
+            || !d.worked() && d.block.lifts.is_empty() && d.block.duration_s.is_none()
+        {
             d.block.duration_s = Some(long).filter(|s| *s > 0);
         }
         self.kind = self.kind.or(Some(LineKind::Keep));
@@ -428,7 +455,10 @@ impl Assembler {
         self.kind = self.kind.or(Some(LineKind::Rest));
         let minutes = std::mem::take(&mut self.place.minutes);
         let Some(d) = &mut self.block else { return };
-        let seconds = r.seconds.filter(|s| *s > 0).or(Some(60).filter(|_| !minutes.is_empty() && d.window_s().is_none()));
+        let seconds = r
+            .seconds
+            .filter(|s| *s > 0)
+            .or(Some(60).filter(|_| !minutes.is_empty() && d.window_s().is_none()));
         if !d.block.lifts.is_empty() && d.block.kind != BlockKind::Workout {
             if let Some(last) = d.block.lifts.last_mut() {
                 last.rest_s = seconds.or(last.rest_s);
@@ -442,7 +472,12 @@ impl Assembler {
         let before = d.items_len();
         match seconds {
             // a rest on the clock's own line, or between rounds
-            Some(t) if r.between || (!d.worked() && d.bits.is_some() && d.clock.as_ref().is_some_and(|(l, ..)| l.number == line.number)) => {
+            Some(t)
+                if r.between
+                    || (!d.worked()
+                        && d.bits.is_some()
+                        && d.clock.as_ref().is_some_and(|(l, ..)| l.number == line.number)) =>
+            {
                 let listed = d.worked() && d.clock.as_ref().is_none_or(|(l, ..)| l.number != line.number);
                 let windows = d.bits.as_ref().is_some_and(Bits::windowed);
                 if windows {
@@ -486,7 +521,8 @@ impl Assembler {
             self.block = Some(d);
             return;
         }
-        let alone = *bits == Bits { intervals: true, ..Bits::default() } && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(..)));
+        let alone = *bits == Bits { intervals: true, ..Bits::default() }
+            && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(..)));
         if d.persons & 0xff > 0 || alone {
             self.block = Some(d);
             return;
@@ -494,14 +530,23 @@ impl Assembler {
         // `every minute: 5 burpees` inside work on a clock interrupts it
         let goes = bits.every.is_some() && bits.times.is_none() && !bits.failure;
         if goes && bits.length.is_none() && d.interruptible() && counted {
-            self.place.around = Some(When::OnTheClock { every_s: bits.every.unwrap_or(60), from_zero: false });
+            self.place.around =
+                Some(When::OnTheClock { every_s: bits.every.unwrap_or(60), from_zero: false });
             self.kind = Some(LineKind::Around);
             self.block = Some(d);
             return;
         }
         // `20-18-16 wall balls` inside a list is a line with numbers of its own
-        let own = bits.scheme.is_some() && !bits.for_time && bits.rounds.is_none() && (d.worked() || d.part().format.is_some() && !matches!(d.part().format, Some(Format::Chipper | Format::Quality { rounds: 1, .. })));
-        if own && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none()) && !d.rested() {
+        let own = bits.scheme.is_some()
+            && !bits.for_time
+            && bits.rounds.is_none()
+            && (d.worked()
+                || d.part().format.is_some()
+                    && !matches!(d.part().format, Some(Format::Chipper | Format::Quality { rounds: 1, .. })));
+        if own
+            && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none())
+            && !d.rested()
+        {
             self.place.minutes.clear();
             self.own_scheme = bits.scheme.clone();
             self.block = Some(d);
@@ -521,14 +566,22 @@ impl Assembler {
     fn join(&mut self, line: &Line, s: &Stated, bits: &Bits, d: &mut Draft) {
         let says_how = bits.for_time || bits.quality || bits.alternating || bits.failure;
         let relaxed = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown);
-        let late = d.worked() && !(says_how && bits.scheme.is_none() && bits.rounds.is_none() && bits.every.is_none() && !bits.amrap)
-            && (d.bits.is_some() || relaxed) && !bits.hangs();
+        let late = d.worked()
+            && !(says_how
+                && bits.scheme.is_none()
+                && bits.rounds.is_none()
+                && bits.every.is_none()
+                && !bits.amrap)
+            && (d.bits.is_some() || relaxed)
+            && !bits.hangs();
         let (words, more) = (d.bits.clone(), bits.clone());
         let mut joined = words.unwrap_or_default();
         // work above `3 rounds` is done once, before them
         let before = d.worked()
             && (bits.rounds.is_some() || bits.scheme.is_some())
-            && d.bits.as_ref().is_none_or(|b| b.rounds.is_none() && b.scheme.is_none() && !b.amrap && b.every.is_none() && b.on.is_none())
+            && d.bits.as_ref().is_none_or(|b| {
+                b.rounds.is_none() && b.scheme.is_none() && !b.amrap && b.every.is_none() && b.on.is_none()
+            })
             && d.block.kind == BlockKind::Workout;
         let fits = !before && !late && !(d.rested() && bits.strong()) && joined.join(&more);
         if !fits {
@@ -578,7 +631,9 @@ impl Assembler {
             }
             return;
         }
-        if self.place.worked && !words.is_empty() && !quiet
+        if self.place.worked
+            && !words.is_empty()
+            && !quiet
             && let Some(m) = self.block.as_mut().and_then(Draft::last_move)
             && m.line == line.number
         {
@@ -589,7 +644,9 @@ impl Assembler {
         if let (Some((a, b)), false, false) = (h.numbers.first(), said, quiet) {
             let last = h.numbers.last().map_or(*b, |l| l.1);
             let text = line.text.get(*a..last).unwrap_or_default();
-            let message = format!("I did not use “{text}” on this line. If it matters, write what it counts, or put it in parentheses.");
+            let message = format!(
+                "I did not use “{text}” on this line. If it matters, write what it counts, or put it in parentheses."
+            );
             self.problems.push(problem(line, *a, last, Severity::Warning, message));
         }
     }
@@ -609,10 +666,12 @@ impl Assembler {
     fn undivided(&mut self, d: &Draft) {
         let Some(team) = d.block.team.filter(|_| d.persons == 0) else { return };
         let Some((line, from, to)) = self.team_place.take() else { return };
-        let message = "It is not said how they divide the work. I read that they share the reps of every line.";
+        let message =
+            "It is not said how they divide the work. I read that they share the reps of every line.";
         let mut p = problem(&line, from, to, Severity::Warning, message);
         let who = if team.size == 2 { "pairs".to_owned() } else { format!("teams of {}", team.size) };
-        p.suggestions = ["share the reps", "alternate rounds", "one works"].map(|how| format!("{who}, {how}")).to_vec();
+        p.suggestions =
+            ["share the reps", "alternate rounds", "one works"].map(|how| format!("{who}, {how}")).to_vec();
         self.problems.push(p);
     }
 
@@ -622,6 +681,12 @@ impl Assembler {
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
     }
+}
+
+/// Words before a statement that nothing has read.
+fn words_before(h: &Heard, s: &Stated) -> Option<String> {
+    let (a, _) = h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
+    Some(h.row.line.text.get(*a..s.from)?.trim_matches([' ', ':', ',', '-']).to_owned())
 }
 
 fn past(t: &Target, cap: u32) -> bool {

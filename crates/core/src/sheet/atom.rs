@@ -1,7 +1,9 @@
 //! What the pieces of a line say, before they are put together: each with its place and the problems it brings.
 
 use super::clock::Bits;
-use super::model::{BlockKind, Count, Named, Percent, Score, Target, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad};
+use super::model::{
+    BlockKind, Count, Named, Percent, Score, Target, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
+};
 use super::problem::Problem;
 use crate::units::Unit;
 
@@ -12,8 +14,6 @@ pub(super) struct Said {
     pub from: usize,
     pub to: usize,
     pub problems: Vec<Problem>,
-    /// It stands in brackets.
-    pub inside: bool,
 }
 
 /// What a piece says.
@@ -29,7 +29,10 @@ pub(super) enum Atom {
     Wish(Wish),
     /// Week k of n.
     Week([u32; 2]),
-    Team { size: Option<u32>, mode: Option<TeamMode> },
+    Team {
+        size: Option<u32>,
+        mode: Option<TeamMode>,
+    },
     Rest(RestSaid),
     /// A length: from, to; s.
     Length(u32, u32),
@@ -110,8 +113,6 @@ pub(super) struct MoveSaid {
     pub led: bool,
     /// It stands behind a plus.
     pub plus: bool,
-    /// Every member of the doubt that the catalogue asks about must be chosen by the coach.
-    pub asked: bool,
 }
 
 /// Sets and reps; 0 reps: as many as possible.

@@ -110,7 +110,10 @@ impl Bits {
 
     /// Whether it has windows, so that a rest lies between them.
     pub fn windowed(&self) -> bool {
-        self.amraps.is_some() || self.each.is_some() || self.on.is_some() || (self.amrap && self.rounds.is_some())
+        self.amraps.is_some()
+            || self.each.is_some()
+            || self.on.is_some()
+            || (self.amrap && self.rounds.is_some())
     }
 
     /// Whether the clock is one that people are scored on or that runs: not rounds alone, not work with care.
@@ -155,7 +158,11 @@ impl Bits {
         if let Some(on) = self.on.or(self.each).or(self.length.filter(|_| self.intervals)) {
             let said = self.off.or(rest);
             if self.stations {
-                return Ok(Some(Format::Stations { on, off: said.unwrap_or(0), rounds: n(count.unwrap_or(1)) }));
+                return Ok(Some(Format::Stations {
+                    on,
+                    off: said.unwrap_or(0),
+                    rounds: n(count.unwrap_or(1)),
+                }));
             }
             return self.windows(on, said, count.map(n));
         }
@@ -221,7 +228,11 @@ impl Bits {
         }
         if let Some(n) = self.rounds {
             let n = n.clamp(1, 1000);
-            return Some(if scored { Format::Rounds { n } } else { Format::Quality { rounds: n, scheme: Vec::new() } });
+            return Some(if scored {
+                Format::Rounds { n }
+            } else {
+                Format::Quality { rounds: n, scheme: Vec::new() }
+            });
         }
         if self.for_time {
             return Some(Format::Chipper);
@@ -303,8 +314,15 @@ fn amrap_behind(s: &Scan<'_>, after: usize) -> (Bits, usize) {
             (Bits { length: Some(t), ..bits }, next)
         }
         Some((t, next)) if t > 0 && at == after && !s.word(next) => (Bits { length: Some(t), ..bits }, next),
-        Some((t, next)) if t > 0 && at == after && s.canon(next) == "of" => (Bits { length: Some(t), ..bits }, next),
-        Some((t, next)) if t > 0 && at == after && (s.name(next).is_none() || s.figure(at).is_some_and(|n| n > 2)) && s.role(next, Role::Calories).is_none() => {
+        Some((t, next)) if t > 0 && at == after && s.canon(next) == "of" => {
+            (Bits { length: Some(t), ..bits }, next)
+        }
+        Some((t, next))
+            if t > 0
+                && at == after
+                && (s.name(next).is_none() || s.figure(at).is_some_and(|n| n > 2))
+                && s.role(next, Role::Calories).is_none() =>
+        {
             (Bits { length: Some(t), ..bits }, next)
         }
         _ => (bits, after),
@@ -366,7 +384,9 @@ fn every(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
     let on = s.canon(i) == "on" && matches!(s.canon(i + 1), "the" | "every");
     let starts = on || matches!(s.canon(i), "every" | "going" | "one" | "start" | "1");
     let on_the_minute = s.role(after, Role::Emom).or_else(|| {
-        (s.canon(after) == "on" && s.canon(after + 1) == "the").then(|| s.role(after + 2, Role::Minutes)).flatten()
+        (s.canon(after) == "on" && s.canon(after + 1) == "the")
+            .then(|| s.role(after + 2, Role::Minutes))
+            .flatten()
     });
     starts.then(|| (each(t), on_the_minute.unwrap_or(after)))
 }
@@ -402,7 +422,8 @@ fn times_behind(s: &Scan<'_>, mut bits: Bits, at: usize) -> (Bits, usize) {
         && let Some((n, next)) = s.whole(from + 1)
     {
         bits.times = Some(n);
-        let next = s.any(next, &[Role::Rounds, Role::Sets, Role::Cycles, Role::Through]).map_or(next, |(_, n)| n);
+        let next =
+            s.any(next, &[Role::Rounds, Role::Sets, Role::Cycles, Role::Through]).map_or(next, |(_, n)| n);
         return (bits, next);
     }
     let said_for = s.canon(from) == "for";
@@ -425,7 +446,10 @@ fn times_behind(s: &Scan<'_>, mut bits: Bits, at: usize) -> (Bits, usize) {
     // a bare number behind emom is minutes in all, when no work is counted by it
     if let Some((n, next)) = s.whole(from) {
         let clock_next = s
-            .any(next, &[Role::AlternatingClock, Role::UntilFailure, Role::Pairs, Role::InTurn, Role::OneWorks])
+            .any(
+                next,
+                &[Role::AlternatingClock, Role::UntilFailure, Role::Pairs, Role::InTurn, Role::OneWorks],
+            )
             .is_some();
         if s.end(next) || clock_next || s.sign(next, '(') || s.sign(next, '-') {
             bits.length = Some(n * 60);
@@ -525,7 +549,8 @@ fn counted(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
         && let Some((n, next)) = s.whole(i + 1)
         && i > 0
     {
-        let next = s.any(next, &[Role::Rounds, Role::Sets, Role::Cycles, Role::Through]).map_or(next, |(_, n)| n);
+        let next =
+            s.any(next, &[Role::Rounds, Role::Sets, Role::Cycles, Role::Through]).map_or(next, |(_, n)| n);
         return Some((Bits { times: Some(n), ..Bits::default() }, next));
     }
     let before = i.checked_sub(1).map_or("", |b| s.canon(b));
@@ -549,7 +574,8 @@ fn counted(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
         return Some((Bits { times: Some(n), ..bits }, after));
     }
     // `3 sets` of all that follows
-    if let Some(after) = s.role(next, Role::Sets).filter(|a| s.end(*a) || s.role(*a, Role::Quality).is_some()) {
+    if let Some(after) = s.role(next, Role::Sets).filter(|a| s.end(*a) || s.role(*a, Role::Quality).is_some())
+    {
         return Some((Bits { rounds: Some(n), ..bits }, after));
     }
     let after = s.role(next, Role::Rounds)?;
@@ -568,7 +594,8 @@ fn numbers(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
         let falling = reps.windows(2).all(|w| matches!(w, [a, b] if a > b));
         let said = s.any(next, &[Role::ForTime, Role::Quality]).is_some();
         let fits = reps.iter().all(|n| (1..=500).contains(n)) && (reps.len() > 2 || falling || said);
-        return (fits && s.any(next, &[Role::Minutes, Role::Seconds, Role::Rounds]).is_none()).then(|| (scheme(reps), next));
+        return (fits && s.any(next, &[Role::Minutes, Role::Seconds, Role::Rounds]).is_none())
+            .then(|| (scheme(reps), next));
     }
     let a = s.figure(i)?;
     let down = if s.canon(i + 1) == "down" { i + 2 } else { i + 1 };
@@ -582,22 +609,26 @@ fn numbers(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
         return Some((scheme(reps), down + 2));
     }
     let run: Vec<u32> = (i..s.len()).map_while(|k| s.figure(k)).collect();
-    let even = run.windows(2).all(|w| matches!(w, [x, y] if x > y)) || run.windows(2).all(|w| matches!(w, [x, y] if x < y));
+    let even = run.windows(2).all(|w| matches!(w, [x, y] if x > y))
+        || run.windows(2).all(|w| matches!(w, [x, y] if x < y));
     (run.len() > 3 && even && s.end(i + run.len())).then(|| (scheme(run.clone()), i + run.len()))
 }
 
 fn words(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
     let bits = Bits::default();
-    let (role, next) = s.any(i, &[
-        Role::ForTime,
-        Role::RoundsForTime,
-        Role::Quality,
-        Role::Tabata,
-        Role::UntilFailure,
-        Role::AlternatingClock,
-        Role::Stations,
-        Role::Intervals,
-    ])?;
+    let (role, next) = s.any(
+        i,
+        &[
+            Role::ForTime,
+            Role::RoundsForTime,
+            Role::Quality,
+            Role::Tabata,
+            Role::UntilFailure,
+            Role::AlternatingClock,
+            Role::Stations,
+            Role::Intervals,
+        ],
+    )?;
     Some((
         match role {
             Role::ForTime | Role::RoundsForTime => Bits { for_time: true, ..bits },

@@ -7,7 +7,8 @@ use super::item::{item, kilograms};
 use super::kind::LineKind;
 use super::levels::add;
 use super::model::{
-    BlockKind, Block, Build, Count, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Percent, PercentBase, When, Who,
+    Block, BlockKind, Build, Count, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Percent,
+    PercentBase, When, Who,
 };
 use super::problem::Severity;
 use super::scan::problem;
@@ -45,7 +46,13 @@ impl Assembler {
         if m.count.is_none() && self.mentioned(&work) {
             return;
         }
-        self.kind = Some(self.kind.filter(|k| matches!(k, LineKind::Level | LineKind::Around | LineKind::Clock | LineKind::Heading)).unwrap_or(LineKind::Work));
+        self.kind = Some(
+            self.kind
+                .filter(|k| {
+                    matches!(k, LineKind::Level | LineKind::Around | LineKind::Clock | LineKind::Heading)
+                })
+                .unwrap_or(LineKind::Work),
+        );
         self.put(line, work);
     }
 
@@ -70,13 +77,23 @@ impl Assembler {
     /// A movement without a count that the list has already is spoken of, not done again.
     fn mentioned(&mut self, work: &MoveLine) -> bool {
         let Some(d) = &mut self.block else { return false };
-        let counts = matches!(d.part().format, Some(Format::Scheme { .. } | Format::Stations { .. } | Format::OnOff { .. } | Format::Intervals { .. }));
+        let counts = matches!(
+            d.part().format,
+            Some(
+                Format::Scheme { .. }
+                    | Format::Stations { .. }
+                    | Format::OnOff { .. }
+                    | Format::Intervals { .. }
+            )
+        );
         let there = d.part().moves().any(|m| m.movement == work.movement && m.count.is_some());
         if counts || !there || self.place.level.is_some() || self.place.other.is_some() {
             return false;
         }
         if let Some(movement) = work.movement.id().filter(|_| work.unbroken) {
-            d.block.wishes.push(super::model::Wish::UnbrokenShare { movement: movement.to_owned(), share: 1.0 });
+            d.block
+                .wishes
+                .push(super::model::Wish::UnbrokenShare { movement: movement.to_owned(), share: 1.0 });
         }
         self.kind = self.kind.or(Some(LineKind::Keep));
         true
@@ -182,12 +199,19 @@ impl Assembler {
         let Some(id) = m.movement.id().filter(|_| m.count.is_none()) else { return false };
         let alone = !rest.iter().any(|s| matches!(s.what, Statement::Clock(_)));
         if b.by_cycle {
-            let sets = LiftSets { by_cycle: true, ..LiftSets::of(m.movement.clone(), Vec::new(), line.number) };
+            let sets =
+                LiftSets { by_cycle: true, ..LiftSets::of(m.movement.clone(), Vec::new(), line.number) };
             self.push_sets(sets);
             return true;
         }
-        let carries = catalogue().movement(id).is_some_and(|m| m.load != crate::movement::LoadKind::None || m.pattern.starts_with("pull") || m.pattern.starts_with("push"));
-        let open = self.block.as_ref().is_some_and(|d| d.part().format.is_none() || !d.block.lifts.is_empty() || !d.block.builds.is_empty());
+        let carries = catalogue().movement(id).is_some_and(|m| {
+            m.load != crate::movement::LoadKind::None
+                || m.pattern.starts_with("pull")
+                || m.pattern.starts_with("push")
+        });
+        let open = self.block.as_ref().is_some_and(|d| {
+            d.part().format.is_none() || !d.block.lifts.is_empty() || !d.block.builds.is_empty()
+        });
         if !(alone && carries && open && b.load.is_none()) {
             return false;
         }
@@ -226,19 +250,20 @@ impl Assembler {
         self.sheet.blocks.push(block);
     }
 
-    pub(super) fn sets(&mut self, line: &Line, s: &Stated, lifts: &[MoveSaid], sets: &SetsSaid, b: &Behind, scheme: bool) {
+    pub(super) fn sets(
+        &mut self,
+        line: &Line,
+        s: &Stated,
+        lifts: &[MoveSaid],
+        sets: &SetsSaid,
+        b: &Behind,
+        scheme: bool,
+    ) {
         if self.place.other.is_some() || self.place.level.is_some() {
             // `(beginners: goblet squat 3x8)`: another form of sets is kept in words
             return;
         }
-        let kind = self.block_kind();
-        let clocked = self.block.as_ref().is_some_and(|d| d.part().format.as_ref().is_some_and(|f| !matches!(f, Format::Sets | Format::ClimbingSingles)));
-        let held = sets.unit == Unit::Seconds;
-        let as_lifts = match kind {
-            Some(BlockKind::Strength) => !held,
-            Some(BlockKind::Accessory) => !held && !clocked && self.block.as_ref().is_some_and(|d| !d.worked()),
-            _ => false,
-        };
+        let as_lifts = self.sets_are_lifts(sets);
         let whose = lifts.first().map(|m| m.movement.clone()).or(self.lift.as_ref().map(|(n, _)| n.clone()));
         if !as_lifts {
             if let Some(first) = lifts.first() {
@@ -249,13 +274,7 @@ impl Assembler {
             return;
         }
         self.kind = Some(LineKind::Sets);
-        let strange = self.strange.take().filter(|t| !t.is_empty() && whose.is_none() && t.split_whitespace().count() <= 4);
-        if let Some(words) = &strange {
-            let end = line.text.find(words.as_str()).map_or(s.from, |a| a + words.len());
-            let mut p = problem(line, end - words.len().min(end), end, Severity::Error, format!("I do not know the lift “{words}”."));
-            p.suggestions = catalogue().nearest(words, 3).iter().map(|m| catalogue().written(&m.id)).collect();
-            self.problems.push(p);
-        }
+        let strange = self.strange_lift(line, s, whose.is_none());
         let whose = whose.or_else(|| strange.clone().map(Named::Unknown));
         let wave = lifts.is_empty() && self.lift.is_none() && strange.is_none();
         let Some(named) = whose.or_else(|| self.last_lift()) else {
@@ -264,7 +283,12 @@ impl Assembler {
             return;
         };
         let mut out = LiftSets::of(named, sets.reps.clone(), line.number);
-        out.chain = lifts.iter().skip(1).enumerate().filter_map(|(i, m)| Some((m.movement.id()?.to_owned(), sets.more.get(i).copied().unwrap_or(1)))).collect();
+        out.chain = lifts
+            .iter()
+            .skip(1)
+            .enumerate()
+            .filter_map(|(i, m)| Some((m.movement.id()?.to_owned(), sets.more.get(i).copied().unwrap_or(1))))
+            .collect();
         if sets.empty || sets.reps.is_empty() {
             let message = "Sets need at least 1 rep. Write, say, 5 x 3.";
             self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
@@ -283,6 +307,29 @@ impl Assembler {
         }
     }
 
+    /// Whether sets here are those of a lift, not so much work of a list.
+    fn sets_are_lifts(&self, sets: &SetsSaid) -> bool {
+        let Some(d) = self.block.as_ref().filter(|_| sets.unit != Unit::Seconds) else { return false };
+        let clock = |f: &Format| !matches!(f, Format::Sets | Format::ClimbingSingles);
+        match d.block.kind {
+            BlockKind::Strength => true,
+            BlockKind::Accessory => !d.worked() && !d.part().format.as_ref().is_some_and(clock),
+            _ => false,
+        }
+    }
+
+    /// Words before sets that name no lift are said at their place.
+    fn strange_lift(&mut self, line: &Line, s: &Stated, nameless: bool) -> Option<String> {
+        let few = |t: &String| !t.is_empty() && nameless && t.split_whitespace().count() <= 4;
+        let words = self.strange.take().filter(few)?;
+        let end = line.text.find(words.as_str()).map_or(s.from, |a| a + words.len());
+        let message = format!("I do not know the lift “{words}”.");
+        let mut p = problem(line, end - words.len().min(end), end, Severity::Error, message);
+        p.suggestions = catalogue().nearest(&words, 3).iter().map(|m| catalogue().written(&m.id)).collect();
+        self.problems.push(p);
+        Some(words)
+    }
+
     fn last_lift(&self) -> Option<Named> {
         let d = self.block.as_ref()?;
         let own = d.block.lifts.last().map(|l| l.movement.clone());
@@ -292,14 +339,20 @@ impl Assembler {
     /// Whether sets without a lift go on with those of the line above, as a wave.
     fn goes_on(&self, out: &LiftSets) -> bool {
         let last = self.block.as_ref().and_then(|d| d.block.lifts.last());
-        last.is_some_and(|l| l.movement == out.movement && l.percent.is_some() == out.percent.is_some() && l.chain.is_empty())
+        last.is_some_and(|l| {
+            l.movement == out.movement && l.percent.is_some() == out.percent.is_some() && l.chain.is_empty()
+        })
     }
 
     fn more_sets(&mut self, out: LiftSets) {
         let Some(l) = self.block.as_mut().and_then(|d| d.block.lifts.last_mut()) else { return };
         if let (Some(a), Some(b)) = (&mut l.percent, &out.percent) {
             let each = |p: &Percent, n: usize| -> Vec<f64> {
-                if p.values.len() == n { p.values.clone() } else { vec![p.values.last().copied().unwrap_or(0.0); n] }
+                if p.values.len() == n {
+                    p.values.clone()
+                } else {
+                    vec![p.values.last().copied().unwrap_or(0.0); n]
+                }
             };
             let mut values = each(a, l.reps.len());
             values.extend(each(b, out.reps.len()));
@@ -350,7 +403,10 @@ impl Assembler {
         if bar && two.is_none() && PERCENT_LIKE.contains(&v) {
             out.percent = Some(Percent { values: vec![v], band: false, of: PercentBase::Unsaid });
             if let Some((a, z)) = b.at_place {
-                let message = format!("“{}” could be per cent or a weight. I read {v} %.", line.text.get(a..z).unwrap_or_default().trim());
+                let message = format!(
+                    "“{}” could be per cent or a weight. I read {v} %.",
+                    line.text.get(a..z).unwrap_or_default().trim()
+                );
                 let mut p = problem(line, a, z, Severity::Warning, message);
                 let text = crate::units::plain(v);
                 p.suggestions = vec![format!("@ {text}%"), format!("@ {text} kg")];
@@ -358,16 +414,31 @@ impl Assembler {
             }
             return;
         }
-        let said = LoadSaid { value: [v, two.unwrap_or(v)], unit: None, implements: None, pair: two.is_some(), at: true };
+        let said = LoadSaid {
+            value: [v, two.unwrap_or(v)],
+            unit: None,
+            implements: None,
+            pair: two.is_some(),
+            at: true,
+        };
         out.kg = Some(kilograms(&said, self.units));
     }
 
     /// Sets in a block that is done on a clock or with care are so much work.
-    fn sets_as_work(&mut self, line: &Line, s: &Stated, m: &MoveSaid, sets: &SetsSaid, b: &Behind, scheme: bool) {
+    fn sets_as_work(
+        &mut self,
+        line: &Line,
+        s: &Stated,
+        m: &MoveSaid,
+        sets: &SetsSaid,
+        b: &Behind,
+        scheme: bool,
+    ) {
         let mut said = m.clone();
         if !scheme {
             let sum: u32 = sets.reps.iter().fold(0, |a, r| a.saturating_add(*r));
-            said.count = if sets.reps.contains(&0) { Some(Count::Max) } else { Some(Count::Each(f64::from(sum))) };
+            said.count =
+                if sets.reps.contains(&0) { Some(Count::Max) } else { Some(Count::Each(f64::from(sum))) };
             if sets.unit == Unit::Seconds {
                 said.unit = Some(Unit::Seconds);
             }
@@ -396,7 +467,10 @@ impl Assembler {
         if same {
             return;
         }
-        let open = d.bits.as_ref().is_none_or(|b| b.rounds.is_none() && b.scheme.is_none() && !b.amrap && b.every.is_none());
+        let open = d
+            .bits
+            .as_ref()
+            .is_none_or(|b| b.rounds.is_none() && b.scheme.is_none() && !b.amrap && b.every.is_none());
         if open && !d.worked() && d.block.kind == BlockKind::Workout {
             let mut bits = d.bits.clone().unwrap_or_default();
             bits.scheme = Some(sets.reps.clone());
@@ -427,7 +501,10 @@ impl Assembler {
         let note = l.note.clone();
         self.fill(&mut l, b, line);
         if l.note != note {
-            l.note = [note, l.note.take()].into_iter().flatten().reduce(|a, n| if a == n { a } else { format!("{a}, {n}") });
+            l.note = [note, l.note.take()]
+                .into_iter()
+                .flatten()
+                .reduce(|a, n| if a == n { a } else { format!("{a}, {n}") });
         }
         self.kind = Some(LineKind::Sets);
         if let Some(d) = &mut self.block {
@@ -438,7 +515,14 @@ impl Assembler {
         }
     }
 
-    pub(super) fn build(&mut self, line: &Line, lift: Option<&Named>, reps: u32, window: Option<u32>, no_misses: bool) {
+    pub(super) fn build(
+        &mut self,
+        line: &Line,
+        lift: Option<&Named>,
+        reps: u32,
+        window: Option<u32>,
+        no_misses: bool,
+    ) {
         self.kind = Some(LineKind::Build);
         let waiting = self.lift.take().map(|(n, _)| n);
         let last = self.last_lift();
@@ -459,14 +543,25 @@ impl Assembler {
         if d.part().items.is_empty() && d.part().format.is_none() {
             d.part_mut().format = Some(Format::BuildToMax);
         }
-        d.block.builds.push(Build { movement, reps: reps.clamp(1, 30), window_s: window.filter(|s| *s > 0), no_misses, line: line.number });
+        d.block.builds.push(Build {
+            movement,
+            reps: reps.clamp(1, 30),
+            window_s: window.filter(|s| *s > 0),
+            no_misses,
+            line: line.number,
+        });
         self.block = Some(d);
     }
 
     pub(super) fn take_ladder(&mut self, l: &LadderSaid, line: &Line, rest: &[Stated]) {
         self.kind = Some(LineKind::Around);
         // the movement stood before it on the line
-        let before = self.block.as_mut().and_then(Draft::last_move).filter(|m| m.line == line.number && m.count.is_none()).map(|m| m.movement.clone());
+        let before = self
+            .block
+            .as_mut()
+            .and_then(Draft::last_move)
+            .filter(|m| m.line == line.number && m.count.is_none())
+            .map(|m| m.movement.clone());
         if let Some(movement) = before {
             if let Some(d) = &mut self.block {
                 d.part_mut().items.pop();
@@ -519,7 +614,10 @@ fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<&'d mut MoveLine> {
         _ => &[],
     };
     let uses = |m: &MoveLine| {
-        m.movement.id().and_then(|id| catalogue().movement(id)).is_some_and(|row| row.equipment.iter().any(|e| needs.contains(&e.as_str())))
+        m.movement
+            .id()
+            .and_then(|id| catalogue().movement(id))
+            .is_some_and(|row| row.equipment.iter().any(|e| needs.contains(&e.as_str())))
     };
     let items = &mut d.part_mut().items;
     let moves = |i: &Item| matches!(i, Item::Move(_));
@@ -533,10 +631,4 @@ fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<&'d mut MoveLine> {
         Item::Move(m) => Some(m),
         Item::Rest { .. } => None,
     }
-}
-
-/// For whom a rank of a level is.
-#[allow(dead_code)]
-fn who(rank: u32) -> Who {
-    Who::Level(rank.min(2) as u8)
 }

@@ -27,12 +27,8 @@ pub(super) struct Draft {
     pub numbered: u32,
     /// Several people have their own work.
     pub persons: u32,
-    /// A second clock that could not be joined.
-    pub refused: bool,
     /// A length that the clock's line gives beside its windows: s, and where.
     pub said_length: Option<(u32, Line, usize, usize)>,
-    /// The heading says what the block is for, with a hash.
-    pub exact: bool,
 }
 
 impl Draft {
@@ -47,9 +43,7 @@ impl Draft {
             levels: Vec::new(),
             numbered: 0,
             persons: 0,
-            refused: false,
             said_length: None,
-            exact: false,
         }
     }
 
@@ -188,33 +182,13 @@ impl Draft {
         self.late_length(problems);
         self.sort_minutes();
         self.numbered_lines();
-        let levels = std::mem::take(&mut self.levels);
-        if self.bits.is_none()
-            && let Some(bits) = levels.iter().filter(|l| l.bits.is_some()).max_by_key(|l| l.rank).and_then(|l| l.bits.clone())
-        {
-            self.bits = Some(bits);
-            self.late_length(problems);
-        }
-        super::levels::apply(levels, self.part_mut());
-        let scored = self.block.cap_s.is_some() || self.block.target.is_some();
+        self.take_levels(problems);
         let workout = self.block.kind == BlockKind::Workout;
         let relaxed = matches!(self.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill);
-        let quality = matches!(self.block.format(), Some(Format::Quality { .. }));
         let persons = self.persons & 0xff;
         let rise = self.rise_all.take();
-        let windows = self.bits.as_ref().is_some_and(Bits::windowed);
-        let between = self.between.take().filter(|_| !windows);
-        let sets = !self.block.lifts.is_empty();
+        self.usual_clock(several);
         let part = self.part_mut();
-        part.items.extend(between.filter(|_| !sets).map(|seconds| Item::Rest { seconds }));
-        if part.format.is_none() && part.moves().next().is_some() {
-            let schemed = part.moves().any(|m| matches!(m.count, Some(Count::Scheme(_))));
-            part.format = Some(if scored && !quality || several && workout && !quality || schemed && workout {
-                Format::Chipper
-            } else {
-                Format::Quality { rounds: 1, scheme: Vec::new() }
-            });
-        }
         let open = part.format.as_ref().is_some_and(Format::open_counts);
         let last = part.items.len();
         let filled = matches!(part.format, Some(Format::Intervals { .. })) && last > 1;
@@ -226,7 +200,8 @@ impl Draft {
             open_counts(part);
         }
         let counted = stations_counted(part);
-        let schemed = matches!(&part.format, Some(Format::Scheme { .. })) || matches!(&part.format, Some(Format::Quality { scheme, .. }) if !scheme.is_empty());
+        let schemed = matches!(&part.format, Some(Format::Scheme { .. }))
+            || matches!(&part.format, Some(Format::Quality { scheme, .. }) if !scheme.is_empty());
         if !relaxed && !schemed && !open {
             uncounted(part, filled, problems);
         }
@@ -243,6 +218,38 @@ impl Draft {
                 }
             }
         }
+    }
+
+    /// What the levels of the part say; the highest may bring its clock.
+    fn take_levels(&mut self, problems: &mut Vec<Problem>) {
+        let levels = std::mem::take(&mut self.levels);
+        let clocked = levels.iter().filter(|l| l.bits.is_some()).max_by_key(|l| l.rank);
+        if let (None, Some(bits)) = (&self.bits, clocked.and_then(|l| l.bits.clone())) {
+            self.bits = Some(bits);
+            self.late_length(problems);
+        }
+        super::levels::apply(levels, self.part_mut());
+    }
+
+    /// The rest between rounds, and the clock of a part that says none.
+    fn usual_clock(&mut self, several: bool) {
+        let scored = self.block.cap_s.is_some() || self.block.target.is_some();
+        let workout = self.block.kind == BlockKind::Workout;
+        let quality = matches!(self.block.format(), Some(Format::Quality { .. }));
+        let windows = self.bits.as_ref().is_some_and(Bits::windowed);
+        let sets = !self.block.lifts.is_empty();
+        let between = self.between.take().filter(|_| !windows && !sets);
+        let part = self.part_mut();
+        part.items.extend(between.map(|seconds| Item::Rest { seconds }));
+        if part.format.is_some() || part.moves().next().is_none() {
+            return;
+        }
+        let schemed = part.moves().any(|m| matches!(m.count, Some(Count::Scheme(_))));
+        part.format = Some(if (scored && !quality) || (workout && (several && !quality || schemed)) {
+            Format::Chipper
+        } else {
+            Format::Quality { rounds: 1, scheme: Vec::new() }
+        });
     }
 
     /// A clock that still lacks its length is said at its place.
@@ -278,7 +285,9 @@ impl Draft {
         let Some((said, line, from, to)) = &self.said_length else { return };
         let Some(sum) = self.block.clock_s() else { return };
         let off = match self.block.parts.last().and_then(|p| p.format.as_ref()) {
-            Some(Format::Intervals { off, .. } | Format::Stations { off, .. } | Format::OnOff { off, .. }) => *off,
+            Some(
+                Format::Intervals { off, .. } | Format::Stations { off, .. } | Format::OnOff { off, .. },
+            ) => *off,
             _ => 0,
         };
         if *said == sum || *said == sum + off {
@@ -286,7 +295,11 @@ impl Draft {
         }
         let clock = |s: u32| crate::units::clock(f64::from(s));
         let with = if off > 0 { format!(", {} with the last rest", clock(sum + off)) } else { String::new() };
-        let message = format!("The minutes do not add up: the clock on this line comes to {}{with}, not {}.", clock(sum), clock(*said));
+        let message = format!(
+            "The minutes do not add up: the clock on this line comes to {}{with}, not {}.",
+            clock(sum),
+            clock(*said)
+        );
         problems.push(problem(line, *from, *to, Severity::Warning, message));
     }
 
@@ -307,7 +320,11 @@ impl Draft {
         for part in &mut self.block.parts {
             for item in &mut part.items {
                 if let Item::Move(m) = item {
-                    m.load_from = if m.load.is_some() && m.load_from == LoadFrom::Assumed { LoadFrom::Written } else { m.load_from };
+                    m.load_from = if m.load.is_some() && m.load_from == LoadFrom::Assumed {
+                        LoadFrom::Written
+                    } else {
+                        m.load_from
+                    };
                 }
             }
         }
@@ -329,7 +346,12 @@ fn timed_stations(part: &mut Part) {
         .map(|i| match i {
             Item::Rest { seconds } => Some(*seconds),
             Item::Move(m) => match m.count {
-                Some(Count::Each(t)) if m.unit == Unit::Seconds && m.movement.id().is_some_and(|id| super::work::usual_unit(id) != Unit::Seconds) => Some(t as u32),
+                Some(Count::Each(t))
+                    if m.unit == Unit::Seconds
+                        && m.movement.id().is_some_and(|id| super::work::usual_unit(id) != Unit::Seconds) =>
+                {
+                    Some(t as u32)
+                }
                 _ => None,
             },
         })
@@ -341,9 +363,17 @@ fn timed_stations(part: &mut Part) {
     part.format = Some(Format::Stations { on, off: 0, rounds: n });
     for item in &mut part.items {
         if let Item::Move(m) = item {
-            let machine = m.movement.id().and_then(|id| crate::movement::catalogue().movement(id)).is_some_and(|row| row.load == crate::movement::LoadKind::Machine);
+            let machine = m
+                .movement
+                .id()
+                .and_then(|id| crate::movement::catalogue().movement(id))
+                .is_some_and(|row| row.load == crate::movement::LoadKind::Machine);
             m.count = Some(Count::Max);
-            m.unit = if machine { Unit::Calories } else { m.movement.id().map_or(Unit::Reps, super::work::usual_unit) };
+            m.unit = if machine {
+                Unit::Calories
+            } else {
+                m.movement.id().map_or(Unit::Reps, super::work::usual_unit)
+            };
         }
     }
 }
@@ -363,12 +393,22 @@ fn open_counts(part: &mut Part) {
 fn uncounted(part: &Part, filled: bool, problems: &mut Vec<Problem>) {
     let last = part.items.len();
     let lines = part.items.iter().enumerate().filter_map(|(at, i)| match i {
-        Item::Move(m) if m.count.is_none() && m.movement.id().is_some() && !(filled && at + 1 == last) => Some(m.line),
+        Item::Move(m) if m.count.is_none() && m.movement.id().is_some() && !(filled && at + 1 == last) => {
+            Some(m.line)
+        }
         _ => None,
     });
     for line in lines {
-        let message = "A count is missing. Write how many, how far or how long before the movement.".to_owned();
-        problems.push(Problem { line, column: 1, length: 1, severity: Severity::Error, message, suggestions: Vec::new() });
+        let message =
+            "A count is missing. Write how many, how far or how long before the movement.".to_owned();
+        problems.push(Problem {
+            line,
+            column: 1,
+            length: 1,
+            severity: Severity::Error,
+            message,
+            suggestions: Vec::new(),
+        });
     }
 }
 
@@ -381,7 +421,9 @@ fn stations_counted(part: &Part) -> bool {
             _ => None,
         })
         .collect();
-    counts.len() > 2 && counts.len() == part.moves().count() && counts.iter().zip(1u32..).all(|(c, k)| *c == f64::from(k))
+    counts.len() > 2
+        && counts.len() == part.moves().count()
+        && counts.iter().zip(1u32..).all(|(c, k)| *c == f64::from(k))
 }
 
 /// A line's own scheme must give a number for every round.

@@ -1,12 +1,12 @@
 //! What a line shows about its place on the sheet: the evidence from which blocks are cut.
 
+use super::atom::MoveSaid;
 use super::clock::Bits;
 use super::line::Heard;
 use super::model::BlockKind;
-use super::statement::{Stated, Statement};
+use super::statement::{Behind, Stated, Statement};
 use super::text::Label;
 use super::work::barbell;
-use crate::movement::catalogue;
 use crate::units::Unit;
 
 /// The evidence of one line.
@@ -118,26 +118,55 @@ pub(super) fn feature(h: &Heard, all: &[Stated]) -> Feature {
     if all.len() == 1 && matches!(all.first().map(|s| &s.what), Some(Statement::Length(..))) {
         f.aims += 1;
     }
-    let alone = all.iter().filter(|s| !matches!(s.what, Statement::Week(_) | Statement::More(_) | Statement::Head(..))).count() == 1;
+    let alone = all
+        .iter()
+        .filter(|s| !matches!(s.what, Statement::Week(_) | Statement::More(_) | Statement::Head(..)))
+        .count()
+        == 1;
     f.named = reps_named == 1 && alone && f.counted == 0 && f.talk < 2.0 && f.head.is_none();
     f.rested = f.rests > 0 && f.counted == 0 && f.clocks == 0 && f.all_sets == 0 || f.then;
     f
 }
 
+fn clock(f: &mut Feature, bits: &Bits) {
+    f.clocks += 1;
+    let open = bits.times.is_none() && bits.length.is_none() && !bits.failure && !bits.alternating;
+    if bits.every.is_some() && open {
+        f.paced = true;
+        return;
+    }
+    let scheme = bits.scheme.as_ref().is_some_and(|s| s.len() > 2);
+    f.clock |= bits.strong();
+    f.scored |= bits.for_time || bits.amrap || bits.every.is_some() || scheme;
+    f.rounds |= bits.only_rounds();
+}
+
+/// Counts a piece of work; 1 where it is a main lift with nothing said of it.
+fn work(f: &mut Feature, m: &MoveSaid, b: &Behind) -> u32 {
+    match (m.movement.id(), &m.count) {
+        (Some(_), Some(_)) => f.counted += 1,
+        (Some(id), None) => {
+            f.unled += 1;
+            return u32::from(main_lift(id) && b.load.is_none() && m.unit.is_none());
+        }
+        (None, _) => f.unknown += 1,
+    }
+    0
+}
+
+fn sets_of(f: &mut Feature, lift: Option<&str>, unit: Unit, percent: bool, scheme: bool) {
+    f.all_sets += 1;
+    f.scheme |= scheme;
+    let main = lift.is_some_and(main_lift);
+    f.lift |= (main && unit == Unit::Reps) || (lift.is_none() && percent);
+    f.bare_sets |= lift.is_none();
+    f.sets |= lift.is_some() && !main;
+}
+
 fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
     match what {
         Statement::Head(k, sure) => f.head = f.head.or(Some((*k, *sure))),
-        Statement::Clock(bits) if bits.every.is_some() && bits.times.is_none() && bits.length.is_none() && !bits.failure && !bits.alternating => {
-            f.clocks += 1;
-            f.paced = true;
-        }
-        Statement::Clock(bits) => {
-            f.clocks += 1;
-            let scored = bits.for_time || bits.amrap || bits.every.is_some() || bits.scheme.as_ref().is_some_and(|s| s.len() > 2);
-            f.clock |= bits.strong();
-            f.scored |= scored;
-            f.rounds |= bits.only_rounds();
-        }
+        Statement::Clock(bits) => clock(f, bits),
         Statement::Cap(_) => {
             f.cap = true;
             f.aims += 1;
@@ -146,23 +175,15 @@ fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
             f.aim = true;
             f.aims += 1;
         }
-        Statement::Work(m, b) => match (&m.movement.id(), &m.count) {
-            (Some(_), Some(_)) => f.counted += 1,
-            (Some(id), None) => {
-                f.unled += 1;
-                let loaded = b.load.is_some();
-                *named += u32::from(main_lift(id) && !loaded && m.unit.is_none());
-            }
-            (None, _) => f.unknown += 1,
-        },
+        Statement::Work(m, b) => *named += work(f, m, b),
         Statement::Sets { lifts, sets, behind, scheme } => {
-            f.all_sets += 1;
-            f.scheme |= *scheme;
-            let main = lifts.first().and_then(|m| m.movement.id()).is_some_and(main_lift);
-            f.lift |= main && sets.unit == Unit::Reps;
-            f.bare_sets |= lifts.is_empty();
-            f.sets |= !main && !lifts.is_empty();
-            f.lift |= lifts.is_empty() && behind.percent.is_some();
+            sets_of(
+                f,
+                lifts.first().and_then(|m| m.movement.id()),
+                sets.unit,
+                behind.percent.is_some(),
+                *scheme,
+            );
         }
         Statement::Build { .. } => {
             f.builds += 1;
@@ -182,21 +203,27 @@ fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
             f.person = true;
             f.arounds += 1;
         }
-        Statement::Minutes(_) | Statement::Around(_) | Statement::EndOfRound | Statement::Kit(_) | Statement::Ladder(_) => f.arounds += 1,
+        Statement::Minutes(_)
+        | Statement::Around(_)
+        | Statement::EndOfRound
+        | Statement::Kit(_)
+        | Statement::Ladder(_) => f.arounds += 1,
         Statement::Bar(_) => {
             f.arounds += 1;
             f.aims += 1;
         }
-        Statement::More(b) => f.aims += u32::from(b.percent.is_some() || b.load.is_some() || b.tempo.is_some() || b.by_cycle || b.rise.is_some()),
+        Statement::More(b) => {
+            f.aims += u32::from(
+                b.percent.is_some()
+                    || b.load.is_some()
+                    || b.tempo.is_some()
+                    || b.by_cycle
+                    || b.rise.is_some(),
+            )
+        }
         Statement::Scale => f.arounds += 1,
         Statement::Words(_) => f.arounds += 1,
         Statement::Length(..) | Statement::AllLevels | Statement::Or => {}
-        // only words with something wrong in them come as a statement
-        Statement::Note(_) => f.aims += 1,
+        Statement::Wrong => f.aims += 1,
     }
-}
-
-/// Whether a movement is one of the catalogue's that a warm-up would name without a count.
-pub(super) fn known(id: &str) -> bool {
-    catalogue().movement(id).is_some()
 }

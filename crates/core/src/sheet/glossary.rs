@@ -206,8 +206,8 @@ impl Glossary {
     /// # Errors
     /// Names the role or key that is not known.
     pub fn parse() -> Result<Glossary, String> {
-        let file: File =
-            toml::from_str(include_str!("../../data/glossary.toml")).map_err(|e| format!("glossary.toml: {e}"))?;
+        let file: File = toml::from_str(include_str!("../../data/glossary.toml"))
+            .map_err(|e| format!("glossary.toml: {e}"))?;
         let mut out = Glossary::default();
         for e in file.phrase {
             for say in &e.say {

@@ -31,8 +31,43 @@ const KINDS: [(Role, BlockKind); 6] = [
 ];
 
 /// Words that are headings and hardly anything else, so that prose may follow.
-const PLAIN: [&str; 12] =
-    ["wod", "metcon", "wu", "warmup", "warm", "conditioning", "finisher", "accessory", "cooldown", "cool", "strength", "skill"];
+const PLAIN: [&str; 12] = [
+    "wod",
+    "metcon",
+    "wu",
+    "warmup",
+    "warm",
+    "conditioning",
+    "finisher",
+    "accessory",
+    "cooldown",
+    "cool",
+    "strength",
+    "skill",
+];
+
+/// What may follow a heading on its line.
+const CLOCKED: [Role; 13] = [
+    Role::Cap,
+    Role::ForTime,
+    Role::RoundsForTime,
+    Role::Amrap,
+    Role::Emom,
+    Role::Quality,
+    Role::Target,
+    Role::Tabata,
+    Role::Pairs,
+    Role::Every,
+    Role::Week,
+    Role::Stations,
+    Role::Intervals,
+];
+
+/// Words of everyday that are a heading only with a sign or a number behind them.
+const WEAK: [&str; 16] = [
+    "power", "lift", "barbell", "extra", "cool", "prep", "engine", "grinder", "chipper", "bonus", "practice",
+    "recovery", "stretch", "mobility", "general", "midline",
+];
 
 /// A heading word at a place, whether nothing else can be meant, and the place after it. `dressed`: the line has a hash
 /// or a part's letter, or is bold.
@@ -45,30 +80,20 @@ pub(super) fn head(s: &Scan<'_>, i: usize, dressed: bool) -> Option<(BlockKind, 
     if s.name(i).is_some_and(|(_, n)| n > next || n == next && kind == BlockKind::Strength) {
         return None;
     }
-    let number = matches!(s.tokens.get(next).map(|t| t.kind), Some(Kind::Number(_) | Kind::Time(_) | Kind::Ticks(_)));
-    let clocked = s
-        .any(next, &[
-            Role::Cap,
-            Role::ForTime,
-            Role::RoundsForTime,
-            Role::Amrap,
-            Role::Emom,
-            Role::Quality,
-            Role::Target,
-            Role::Tabata,
-            Role::Pairs,
-            Role::Every,
-            Role::Week,
-            Role::Stations,
-            Role::Intervals,
-        ])
-        .is_some();
-    let closed = s.end(next) || s.sign(next, '-') || s.sign(next, '(') || s.sign(next, '=') || s.sign(next, '/') || s.sign(next, '"');
+    let number =
+        matches!(s.tokens.get(next).map(|t| t.kind), Some(Kind::Number(_) | Kind::Time(_) | Kind::Ticks(_)));
+    let clocked = s.any(next, &CLOCKED).is_some();
+    let closed = s.end(next)
+        || s.sign(next, '-')
+        || s.sign(next, '(')
+        || s.sign(next, '=')
+        || s.sign(next, '/')
+        || s.sign(next, '"');
     let word = s.canon(i);
     // a single letter pair is a heading only alone, before a sign or a number
     let sure = closed || number || clocked || dressed;
     let plain = PLAIN.contains(&word) || next > i + 1;
-    let weak = matches!(word, "power" | "lift" | "barbell" | "extra" | "cool" | "prep" | "engine" | "grinder" | "chipper" | "bonus" | "practice" | "recovery" | "stretch" | "mobility" | "general" | "midline");
+    let weak = WEAK.contains(&word);
     if weak && next == i + 1 && !(closed || dressed && s.end(next)) && !(number && word != "power") {
         return None;
     }
@@ -79,7 +104,21 @@ pub(super) fn head(s: &Scan<'_>, i: usize, dressed: bool) -> Option<(BlockKind, 
 pub(super) fn meta(line: &Line, late: bool, sheet: &mut Sheet, problems: &mut Vec<Problem>) -> bool {
     let sign = line.low.find([':', '|']).unwrap_or(line.low.len());
     let key = line.low.get(..sign).unwrap_or_default().trim();
-    let known = ["title", "name", "date", "day", "intent", "intention", "feel", "stimulus", "goal", "class", "class length", "unit", "units"];
+    let known = [
+        "title",
+        "name",
+        "date",
+        "day",
+        "intent",
+        "intention",
+        "feel",
+        "stimulus",
+        "goal",
+        "class",
+        "class length",
+        "unit",
+        "units",
+    ];
     if sign == line.low.len() || !known.contains(&key) {
         return false;
     }
@@ -93,7 +132,8 @@ pub(super) fn meta(line: &Line, late: bool, sheet: &mut Sheet, problems: &mut Ve
     if value.text.is_empty() {
         return true;
     }
-    let mut say = |message: &str| problems.push(problem(&value, 0, value.text.len(), Severity::Error, message));
+    let mut say =
+        |message: &str| problems.push(problem(&value, 0, value.text.len(), Severity::Error, message));
     match key {
         "title" | "name" => {
             sheet.title = Some(value.text.trim_matches('"').trim().to_owned()).filter(|t| !t.is_empty());
@@ -118,7 +158,8 @@ pub(super) fn meta(line: &Line, late: bool, sheet: &mut Sheet, problems: &mut Ve
 
 /// A date as people write it: ISO, `23.11.2026` and `23/11/2026` (day first), `23 Nov 2026`, `Nov 23, 2026`.
 pub(super) fn read_date(low: &str) -> Option<NaiveDate> {
-    const MONTHS: [&str; 12] = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+    const MONTHS: [&str; 12] =
+        ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
     const DAYS: [&str; 7] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
     let words: Vec<&str> = low
         .split(|c: char| c.is_whitespace() || c == ',' || c == '|')

@@ -2,7 +2,7 @@
 
 use super::atom::{LoadSaid, MoveSaid};
 use super::line::carries;
-use super::model::{Count, Load, LoadFrom, MoveLine, Named, WeightUnit};
+use super::model::{Count, Load, LoadFrom, MoveLine, WeightUnit};
 use super::statement::Behind;
 use super::work::usual_unit;
 use crate::movement::{LoadKind, catalogue};
@@ -32,7 +32,8 @@ pub(super) fn load(l: &LoadSaid, id: Option<&str>, units: Units) -> Load {
 pub(super) fn item(m: &MoveSaid, b: &Behind, units: Units, line: u32) -> MoveLine {
     let id = m.movement.id();
     let row = id.and_then(|id| catalogue().movement(id));
-    let mut out = MoveLine::of(m.movement.clone(), m.unit.unwrap_or_else(|| id.map_or(Unit::Reps, usual_unit)), line);
+    let mut out =
+        MoveLine::of(m.movement.clone(), m.unit.unwrap_or_else(|| id.map_or(Unit::Reps, usual_unit)), line);
     out.count = m.count.clone().map(|c| times(c, m.times));
     out.rise = m.rise.or(b.rise);
     out.per_side = m.side || b.side;
@@ -56,14 +57,16 @@ pub(super) fn item(m: &MoveSaid, b: &Behind, units: Units, line: u32) -> MoveLin
         let percent = p.values.last().copied().unwrap_or(0.0);
         out.load = Some(Load::Percent { percent, of: p.of.clone() });
     } else if let Some((v, two)) = b.at.filter(|_| id.is_none_or(carries)) {
-        let said = LoadSaid { value: [v, two.unwrap_or(v)], unit: None, implements: None, pair: false, at: true };
+        let said =
+            LoadSaid { value: [v, two.unwrap_or(v)], unit: None, implements: None, pair: false, at: true };
         out.load = Some(load(&said, id, units));
     } else if let Some(w) = m.word.or(b.word) {
         out.load = Some(Load::Word(w));
     }
     notes.retain(|n| !n.trim().is_empty());
     out.note = (!notes.is_empty()).then(|| notes.join(" ").replace(['(', ')'], ""));
-    out.load_from = if out.load.is_none() && id.is_some_and(carries) { LoadFrom::Assumed } else { LoadFrom::Written };
+    out.load_from =
+        if out.load.is_none() && id.is_some_and(carries) { LoadFrom::Assumed } else { LoadFrom::Written };
     out
 }
 
@@ -74,9 +77,4 @@ fn times(c: Count, n: u32) -> Count {
         Count::ByStandard(v) => Count::ByStandard(v.map(|x| x * n)),
         other => other,
     }
-}
-
-/// Whether a line names a movement that is known.
-pub(super) fn known(m: &MoveLine) -> bool {
-    matches!(m.movement, Named::Known(_))
 }

@@ -2,9 +2,9 @@
 //! lines belongs to.
 
 use super::atom::LoadSaid;
+use super::clock::Bits;
 use super::item::{Units, load};
 use super::model::{Count, Item, LoadFrom, MoveLine, Named, Other, Part, Who};
-use super::clock::Bits;
 use crate::movement::{LoadKind, catalogue};
 
 /// What one level says, on a line of its own.
@@ -34,7 +34,11 @@ pub(super) fn apply(mut levels: Vec<LevelLine>, part: &mut Part) {
             } else {
                 for w in &level.works {
                     if !as_written(part, w) && w.count.is_some() {
-                        let at = part.items.iter().position(|i| matches!(i, Item::Move(m) if m.line > w.line)).unwrap_or(part.items.len());
+                        let at = part
+                            .items
+                            .iter()
+                            .position(|i| matches!(i, Item::Move(m) if m.line > w.line))
+                            .unwrap_or(part.items.len());
                         part.items.insert(at, Item::Move(w.clone()));
                     }
                 }
@@ -60,7 +64,9 @@ fn moves(part: &mut Part) -> impl Iterator<Item = &mut MoveLine> {
 /// The highest level names the movement itself, perhaps more exactly; whether a line was found for it.
 fn as_written(part: &mut Part, w: &MoveLine) -> bool {
     let Some(id) = w.movement.id() else { return true };
-    if moves(part).any(|m| m.movement.id() == Some(id) || m.movement.id().is_some_and(|o| o.ends_with(id) || id.ends_with(o))) {
+    if moves(part).any(|m| {
+        m.movement.id() == Some(id) || m.movement.id().is_some_and(|o| o.ends_with(id) || id.ends_with(o))
+    }) {
         return true;
     }
     if let Some(m) = partner(part, w, false, 0).filter(|m| w.count.is_none() || m.count == w.count) {
@@ -105,7 +111,8 @@ pub(super) fn add(m: &mut MoveLine, mut line: MoveLine, who: Who) {
             line.unit = m.unit;
         }
     }
-    if line.movement == m.movement && line.load.is_none() && line.count == m.count && line.height_cm.is_none() {
+    if line.movement == m.movement && line.load.is_none() && line.count == m.count && line.height_cm.is_none()
+    {
         return;
     }
     m.others.push(Other { who, line });
@@ -140,7 +147,10 @@ fn give(part: &mut Part, l: &LoadSaid, level: &LevelLine, who: Option<Who>) {
 /// What carries the weight of a line.
 pub(super) fn kind_of_line(m: &MoveLine) -> Option<LoadKind> {
     let Named::Known(id) = &m.movement else { return None };
-    catalogue().movement(id).map(|m| m.load).filter(|k| !matches!(k, LoadKind::None | LoadKind::Machine | LoadKind::Vest))
+    catalogue()
+        .movement(id)
+        .map(|m| m.load)
+        .filter(|k| !matches!(k, LoadKind::None | LoadKind::Machine | LoadKind::Vest))
 }
 
 /// The kind of implement among a part's lines that a weight suits best.
@@ -152,7 +162,13 @@ pub(super) fn kind_of(part: &mut Part, l: &LoadSaid, units: Units) -> Option<Loa
         let usual = m.movement.id().and_then(|id| catalogue().movement(id)).and_then(|m| m.rx_load);
         let apart = usual.map_or(2.0, |u| {
             let [near, far] = [u.light[0], u.heavy[0]];
-            if kg < near { (near / kg.max(0.1)).ln() } else if kg > far { (kg / far).ln() } else { 0.0 }
+            if kg < near {
+                (near / kg.max(0.1)).ln()
+            } else if kg > far {
+                (kg / far).ln()
+            } else {
+                0.0
+            }
         });
         if best.is_none_or(|(b, _)| apart < b) {
             best = Some((apart, kind));

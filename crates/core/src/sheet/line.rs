@@ -37,21 +37,27 @@ pub(super) struct Heard {
     pub unread: Vec<(usize, usize)>,
 }
 
+impl Heard {
+    fn of(row: Row) -> Heard {
+        Heard {
+            row,
+            said: Vec::new(),
+            name: None,
+            quotes: None,
+            words: 0,
+            talk: 0.0,
+            lead: 0.0,
+            numbers: Vec::new(),
+            unread: Vec::new(),
+        }
+    }
+}
+
 /// Reads a line. `suggest`: near names may still be looked up.
 pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
     let (line, name, quotes) = quoted(&row.line);
     let s = Scan::new(&line, glossary);
-    let mut h = Heard {
-        row: row.clone(),
-        said: Vec::new(),
-        name,
-        quotes,
-        words: 0,
-        talk: 0.0,
-        lead: 0.0,
-        numbers: Vec::new(),
-        unread: Vec::new(),
-    };
+    let mut h = Heard { name, quotes, ..Heard::of(row.clone()) };
     let around = Around { lifting: lifting(&s), suggest };
     let dressed = row.hashes > 0 || row.bold || row.label.is_some_and(|l| l.part);
     let mut reader = LineReader { s: &s, h: &mut h, around, dressed };
@@ -64,10 +70,12 @@ pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
 fn lifting(s: &Scan<'_>) -> bool {
     (0..s.len()).any(|i| {
         s.sign(i, '%')
-            || s.any(i, &[Role::Percent, Role::RepMax, Role::Effort, Role::InReserve, Role::TrainingMax]).is_some()
+            || s.any(i, &[Role::Percent, Role::RepMax, Role::Effort, Role::InReserve, Role::TrainingMax])
+                .is_some()
             || s.role(i, Role::BuildTo).is_some() && s.canon(i) != "take" && s.canon(i) != "up"
             || s.role(i, Role::HeavyWord).is_some()
-            || sets(s, i).is_some_and(|(x, _)| x.unit == crate::units::Unit::Reps && x.reps.len() > 1 && !x.empty)
+            || sets(s, i)
+                .is_some_and(|(x, _)| x.unit == crate::units::Unit::Reps && x.reps.len() > 1 && !x.empty)
     })
 }
 
@@ -125,7 +133,7 @@ impl LineReader<'_, '_> {
                 {
                     self.h.talk += 0.5 * (i..next).filter(|k| self.s.word(*k)).count() as f64;
                 }
-                self.h.said.push(Said { atom, from: i, to: next, problems, inside });
+                self.h.said.push(Said { atom, from: i, to: next, problems });
                 i = next;
                 continue;
             }
@@ -137,10 +145,12 @@ impl LineReader<'_, '_> {
     fn piece(&self, i: usize, inside: bool) -> Option<(Atom, usize, Vec<Problem>)> {
         let s = self.s;
         let plain = |(a, n): (Atom, usize)| (a, n, Vec::new());
-        if matches!(s.tokens.get(i)?.kind, Kind::Sign(c) if !matches!(c, '@' | '+' | '-' | ':' | '/' | 'x' | '<' | '≥' | '≤' | '>')) {
+        if matches!(s.tokens.get(i)?.kind, Kind::Sign(c) if !matches!(c, '@' | '+' | '-' | ':' | '/' | 'x' | '<' | '≥' | '≤' | '>'))
+        {
             return None;
         }
-        if !inside && self.opens(i)
+        if !inside
+            && self.opens(i)
             && let Some((kind, sure, next)) = head(s, i, self.dressed)
         {
             return Some((Atom::Head(kind, sure), next, Vec::new()));
@@ -174,16 +184,28 @@ impl LineReader<'_, '_> {
             .or_else(|| work(s, i, self.around))
             .or_else(|| behind(s, i))
             .or_else(|| length(s, i).map(plain))
-            .or_else(|| s.role(i, Role::Bar).filter(|n| s.end(*n) || s.number(s.past(*n, &[':', '|'])).is_some() || s.sign(*n, '@')).map(|n| (Atom::Bar, n, Vec::new())))
-            .or_else(|| s.role(i, Role::InTheRest).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new())))
-            .or_else(|| s.role(i, Role::Throughout).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new())))
+            .or_else(|| {
+                s.role(i, Role::Bar)
+                    .filter(|n| s.end(*n) || s.number(s.past(*n, &[':', '|'])).is_some() || s.sign(*n, '@'))
+                    .map(|n| (Atom::Bar, n, Vec::new()))
+            })
+            .or_else(|| {
+                s.role(i, Role::InTheRest).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new()))
+            })
+            .or_else(|| {
+                s.role(i, Role::Throughout).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new()))
+            })
     }
 
     /// A bare number behind a heading is its length in minutes; `workout 2` is the second one.
     fn behind_heading(&self, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         let Some(Said { atom: Atom::Head(kind, _), .. }) = self.h.said.last() else { return None };
-        let n = self.s.figure(i).filter(|_| self.s.end(i + 1) || self.s.sign(i + 1, '-') && self.s.figure(i + 2).is_none())?;
+        let (s, n) = (self.s, self.s.figure(i)?);
         let second = *kind == super::model::BlockKind::Workout && n <= 4;
+        let closed = s.end(i + 1) || s.sign(i + 1, '-') && s.figure(i + 2).is_none();
+        if !(closed || second && s.role(i + 1, Role::Cap).is_some()) {
+            return None;
+        }
         let atom = if second { Atom::Note(String::new()) } else { Atom::Length(n * 60, n * 60) };
         (n > 0).then_some((atom, i + 1, Vec::new()))
     }
@@ -198,7 +220,8 @@ impl LineReader<'_, '_> {
         let [a, b] = reps.as_slice() else { return None };
         let block = head(s, s.past(next, &[':', '|']), true).is_some()
             || (next..s.len()).any(|k| sets(s, k).is_some_and(|(x, _)| x.reps.len() > 1));
-        (a < b && *b <= 240 && block && s.role(next, Role::Reps).is_none()).then(|| (Atom::Length(a * 60, b * 60), next, Vec::new()))
+        (a < b && *b <= 240 && block && s.role(next, Role::Reps).is_none())
+            .then(|| (Atom::Length(a * 60, b * 60), next, Vec::new()))
     }
 
     /// Whether a heading may stand at a place: nothing but signs, times and small words before it.
@@ -207,7 +230,8 @@ impl LineReader<'_, '_> {
         (0..i).all(|k| {
             !s.word(k)
                 || self.h.said.iter().any(|x| (x.from..x.to).contains(&k))
-                || matches!(s.canon(k), "the" | "our" | "today" | "then" | "and" | "your" | "now") || s.sign(k + 1, '/') && k + 2 == i
+                || matches!(s.canon(k), "the" | "our" | "today" | "then" | "and" | "your" | "now")
+                || s.sign(k + 1, '/') && k + 2 == i
         }) && self.h.said.iter().all(|x| matches!(x.atom, Atom::Then | Atom::Length(..)))
     }
 
@@ -219,45 +243,74 @@ impl LineReader<'_, '_> {
 
     fn drill(&self, i: usize) -> Option<(Atom, usize)> {
         let s = self.s;
-        let at = s.number(i).map_or(i, |(_, n)| s.role(n, Role::Seconds).or_else(|| s.role(n, Role::Reps)).unwrap_or(n));
+        let at = s
+            .number(i)
+            .map_or(i, |(_, n)| s.role(n, Role::Seconds).or_else(|| s.role(n, Role::Reps)).unwrap_or(n));
         let (name, n) = s.name(at)?;
-        matches!(name, super::scan::Name::Typed(Typed::Drill(_))).then(|| (Atom::Note(s.text(i, n).to_owned()), n))
+        matches!(name, super::scan::Name::Typed(Typed::Drill(_)))
+            .then(|| (Atom::Note(s.text(i, n).to_owned()), n))
     }
 
     /// What stands in brackets is read when all of it can be; else it is a note, but for what is said by a word of its own.
     fn bracket(&mut self, open: usize, to: usize) -> usize {
         let close = (open + 1..to).find(|k| self.s.sign(*k, ')')).unwrap_or(to);
-        let mut inner = Heard { said: Vec::new(), words: 0, talk: 0.0, lead: 0.0, numbers: Vec::new(), unread: Vec::new(), name: None, quotes: None, row: self.h.row.clone() };
+        let mut inner = Heard::of(self.h.row.clone());
         let mut reader = LineReader { s: self.s, h: &mut inner, around: self.around, dressed: false };
         if let Some((atom, next)) = reader.whole_bracket(open, close) {
-            self.h.said.push(Said { atom, from: open, to: next, problems: Vec::new(), inside: true });
+            self.h.said.push(Said { atom, from: open, to: next, problems: Vec::new() });
             return next;
         }
         let head = (open + 1 < close && self.opens(open)).then(|| head(self.s, open + 1, true)).flatten();
         let start = head.map_or(open + 1, |(.., n)| n);
         if let Some((kind, sure, n)) = head {
-            self.h.said.push(Said { atom: Atom::Head(kind, sure), from: open + 1, to: n, problems: Vec::new(), inside: false });
+            self.h.said.push(Said {
+                atom: Atom::Head(kind, sure),
+                from: open + 1,
+                to: n,
+                problems: Vec::new(),
+            });
         }
         reader.range(start, close, head.is_none());
+        self.take_bracket(inner, head.is_some(), open, close);
+        close + 1
+    }
+
+    /// Takes what was read in brackets, or their words.
+    fn take_bracket(&mut self, mut inner: Heard, headed: bool, open: usize, close: usize) {
         let option = inner.said.iter().any(|x| matches!(x.atom, Atom::Or | Atom::Kit(_) | Atom::Level(_)));
         let all = inner.unread.is_empty() && inner.numbers.is_empty();
         let work = |x: &Said| matches!(x.atom, Atom::Move(_) | Atom::Sets(_) | Atom::Build(_));
         let plain = !inner.said.iter().any(work);
         self.h.words += inner.words;
-        let keep = |x: &Said| matches!(x.atom, Atom::Cap(_) | Atom::Target(_) | Atom::Team { .. } | Atom::Optional | Atom::Week(_) | Atom::Score(_) | Atom::NoMisses);
+        let keep = |x: &Said| {
+            matches!(
+                x.atom,
+                Atom::Cap(_)
+                    | Atom::Target(_)
+                    | Atom::Team { .. }
+                    | Atom::Optional
+                    | Atom::Week(_)
+                    | Atom::Score(_)
+                    | Atom::NoMisses
+            )
+        };
         if option {
             self.h.said.append(&mut inner.said);
-        } else if (all && plain && !inner.said.is_empty()) || head.is_some() {
+        } else if (all && plain && !inner.said.is_empty()) || headed {
             self.h.said.append(&mut inner.said);
             self.h.talk += inner.talk;
         } else {
             self.h.said.extend(inner.said.into_iter().filter(keep));
             let text = self.s.text(open + 1, close).to_owned();
             if !text.is_empty() {
-                self.h.said.push(Said { atom: Atom::Note(text), from: open, to: close, problems: Vec::new(), inside: true });
+                self.h.said.push(Said {
+                    atom: Atom::Note(text),
+                    from: open,
+                    to: close,
+                    problems: Vec::new(),
+                });
             }
         }
-        close + 1
     }
 
     /// `(+2)` and `(of tested 1RM)` belong to what stands before them.
@@ -277,11 +330,17 @@ impl LineReader<'_, '_> {
                 self.h.words += 1;
                 let talk = self.s.role(i, Role::Talk).is_some();
                 let harmless = self.s.any(i, &[Role::Harmless, Role::Filler]).is_some();
-                let weight = if talk { 1.0 } else if harmless { 0.25 } else { 0.9 };
+                let weight = if talk {
+                    1.0
+                } else if harmless {
+                    0.25
+                } else {
+                    0.9
+                };
                 self.h.talk += weight;
                 let said = |x: &Said| !matches!(&x.atom, Atom::Move(m) if m.movement.id().is_none());
                 self.h.lead += if self.h.said.iter().any(said) { 0.0 } else { weight };
-                if !harmless && !talk || talk && !harmless {
+                if !harmless {
                     self.h.unread.push((t.from, t.to));
                 }
             }

@@ -15,8 +15,10 @@ use crate::movement::{Typed, catalogue};
 const MOST_PERCENT: f64 = 110.0;
 /// A percentage under this is no working weight.
 const LEAST_PERCENT: f64 = 10.0;
-/// A weight over this is a slip of the pen, kg or lb.
+/// A weight over this is a slip of the pen, lb.
 const MOST_WEIGHT: f64 = 900.0;
+/// The same in kg.
+const MOST_KG: f64 = 400.0;
 
 /// One thing said behind a movement, the place after it, and what is wrong with it.
 pub(super) fn behind(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
@@ -43,7 +45,8 @@ fn past_at(s: &Scan<'_>, i: usize) -> (usize, bool) {
 fn percent(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
     let (start, _) = past_at(s, i);
     let mut values = Vec::new();
-    let (mut k, mut band, mut signed) = (start, true, false);
+    let (mut k, mut band) = (start, true);
+    let mut signed;
     loop {
         let Kind::Number(v) = s.tokens.get(k)?.kind else { return None };
         values.push(v);
@@ -98,7 +101,11 @@ fn base(s: &Scan<'_>, i: usize) -> (PercentBase, usize) {
         return (PercentBase::Unsaid, i);
     }
     let mut k = i + bracket + 1;
-    while matches!(s.canon(k), "the" | "your" | "my" | "a" | "tested" | "today" | "current" | "new" | "their" | "last") || s.sign(k, '\'') {
+    while matches!(
+        s.canon(k),
+        "the" | "your" | "my" | "a" | "tested" | "today" | "current" | "new" | "their" | "last"
+    ) || s.sign(k, '\'')
+    {
         k += 1;
     }
     let close = |k: usize| if bracket == 1 && s.sign(k, ')') { k + 1 } else { k };
@@ -118,7 +125,10 @@ fn base(s: &Scan<'_>, i: usize) -> (PercentBase, usize) {
     {
         let id = match t {
             Typed::Movement(m) => catalogue().movements.get(*m).map(|m| m.id.clone()),
-            Typed::Doubt(d) => catalogue().ambiguous.get(*d).and_then(|a| a.with_percent.clone().or(Some(a.default.clone()).filter(|d| !d.is_empty()))),
+            Typed::Doubt(d) => catalogue()
+                .ambiguous
+                .get(*d)
+                .and_then(|a| a.with_percent.clone().or(Some(a.default.clone()).filter(|d| !d.is_empty()))),
             Typed::Drill(_) => None,
         };
         if let Some(id) = id {
@@ -126,7 +136,11 @@ fn base(s: &Scan<'_>, i: usize) -> (PercentBase, usize) {
         }
     }
     // `of it`, `of A`, `of your opener`: the weight found just before; said, not computed
-    if bracket == 0 && (s.word(k)) && s.end(k + 1) { (PercentBase::Unsaid, k + 1) } else { (PercentBase::Unsaid, i) }
+    if bracket == 0 && (s.word(k)) && s.end(k + 1) {
+        (PercentBase::Unsaid, k + 1)
+    } else {
+        (PercentBase::Unsaid, i)
+    }
 }
 
 fn tempo(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
@@ -162,7 +176,9 @@ fn effort(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     }
     let amount = |k: usize| {
         let (_, mut next) = s.number(k)?;
-        if (s.sign(next, '-') || s.canon(next) == "to") && let Some((_, n)) = s.number(next + 1) {
+        if (s.sign(next, '-') || s.canon(next) == "to")
+            && let Some((_, n)) = s.number(next + 1)
+        {
             next = n;
         }
         Some(next)
@@ -189,11 +205,18 @@ fn rise(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         _ => return None,
     };
     let n = f64::from(s.figure(k)?);
-    let mut unit = s.any(k + 1, &[Role::Reps, Role::Metres, Role::Calories, Role::Seconds]).map_or(k + 1, |(_, n)| n);
-    while matches!(s.canon(unit), "to" | "both" | "all" | "of" | "movement" | "everything" | "line" | "the" | "each") && s.role(unit, Role::EachRound).is_none() {
+    let mut unit =
+        s.any(k + 1, &[Role::Reps, Role::Metres, Role::Calories, Role::Seconds]).map_or(k + 1, |(_, n)| n);
+    while matches!(
+        s.canon(unit),
+        "to" | "both" | "all" | "of" | "movement" | "everything" | "line" | "the" | "each"
+    ) && s.role(unit, Role::EachRound).is_none()
+    {
         unit += 1;
     }
-    let round = s.role(unit, Role::EachRound).or_else(|| (s.sign(unit, '/')).then(|| s.any(unit + 1, &[Role::Rounds, Role::Cycles]).map(|(_, n)| n)).flatten());
+    let round = s.role(unit, Role::EachRound).or_else(|| {
+        (s.sign(unit, '/')).then(|| s.any(unit + 1, &[Role::Rounds, Role::Cycles]).map(|(_, n)| n)).flatten()
+    });
     let next = round.unwrap_or(unit);
     if bracket == 1 {
         return s.sign(next, ')').then_some((Atom::Rise(sign * n), next + 1));
@@ -201,8 +224,33 @@ fn rise(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     round.filter(|_| n > 0.0).map(|r| (Atom::Rise(sign * n), r))
 }
 
-/// `60/42.5 kg`, `60kg / 42.5kg`, `2x22.5/15`, `95#`, `@ 60`, `24/20 in`, `24"/20"`.
-fn weight(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+/// Units that say that a number in front of them counts, and weighs nothing.
+const COUNTING: [Role; 10] = [
+    Role::Minutes,
+    Role::Seconds,
+    Role::Metres,
+    Role::Kilometres,
+    Role::Miles,
+    Role::Calories,
+    Role::Reps,
+    Role::Rounds,
+    Role::Sets,
+    Role::RepMax,
+];
+
+/// One or two numbers with their unit, as they stand.
+struct Figures {
+    start: usize,
+    end: usize,
+    value: [f64; 2],
+    unit: Option<Of>,
+    pair: bool,
+    implements: Option<u8>,
+    at: bool,
+    minus: bool,
+}
+
+fn figures(s: &Scan<'_>, i: usize) -> Option<Figures> {
     let (mut k, at) = past_at(s, i);
     let start = k;
     let minus = s.sign(k, '-') && !s.glued(k);
@@ -215,53 +263,56 @@ fn weight(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         implements = Some(n as u8);
         k += 2;
     }
-    let (a, unit_a, next) = figure(s, k)?;
-    let mut value = [a, a];
-    let (mut unit, mut end, mut pair) = (unit_a, next, false);
+    let (a, unit, next) = figure(s, k)?;
+    let one = Figures { start, end: next, value: [a, a], unit, pair: false, implements, at, minus };
     let slash = s.past(next, &['/']);
     if slash == next + 1
-        && let Some((b, unit_b, after)) = figure(s, slash)
+        && let Some((b, second, after)) = figure(s, slash)
     {
-        value = [a, b];
-        unit = unit_b.or(unit_a);
-        end = after;
-        pair = true;
+        return Some(Figures { end: after, value: [a, b], unit: second.or(unit), pair: true, ..one });
     }
-    let said = |atom: Atom, problems| Some((atom, end, problems));
     // `40" plank` is a time
-    if unit == Some(Of::Inches) && !pair && matches!(s.tokens.get(k).map(|t| t.kind), Some(Kind::Ticks(_))) && s.name(end).is_some() {
-        return None;
-    }
-    if matches!(unit, Some(Of::Centimetres | Of::Inches)) {
-        let f = if unit == Some(Of::Inches) { 2.54 } else { 1.0 };
-        return said(Atom::Height(value.map(|v| (v * f).round())), Vec::new());
+    let ticks = matches!(s.tokens.get(k).map(|t| t.kind), Some(Kind::Ticks(_)));
+    (!ticks || s.name(next).is_none()).then_some(one)
+}
+
+/// `60/42.5 kg`, `60kg / 42.5kg`, `2x22.5/15`, `95#`, `@ 60`, `24/20 in`, `24"/20"`.
+fn weight(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+    let f = figures(s, i)?;
+    let said = |atom: Atom, problems| Some((atom, f.end, problems));
+    if matches!(f.unit, Some(Of::Centimetres | Of::Inches)) {
+        let factor = if f.unit == Some(Of::Inches) { 2.54 } else { 1.0 };
+        return said(Atom::Height(f.value.map(|v| (v * factor).round())), Vec::new());
     }
     // a bare number alone is no load; two numbers are one where the movement carries weight
-    let counted = s.any(end, &[Role::Minutes, Role::Seconds, Role::Metres, Role::Kilometres, Role::Miles, Role::Calories, Role::Reps, Role::Rounds, Role::Sets, Role::RepMax]).is_some();
-    if unit.is_none() && !at && pair && s.name(end).is_some() {
+    let counted = s.any(f.end, &COUNTING).is_some();
+    if f.unit.is_none() && !f.at && f.pair && s.name(f.end).is_some() {
         return None;
     }
-    if unit.is_none() && (counted || s.sign(end, 'x') || !(pair || at || implements.is_some())) {
-        return (minus && at).then(|| (Atom::Note(String::new()), end, Vec::new()));
+    if f.unit.is_none() && (counted || s.sign(f.end, 'x') || !(f.pair || f.at || f.implements.is_some())) {
+        return None;
     }
-    if minus || value.iter().any(|v| *v <= 0.0) {
+    if f.minus || f.value.iter().any(|v| *v <= 0.0) {
         let message = "A load must be more than 0. Write the weight, or leave it out.";
-        return said(Atom::Note(String::new()), vec![s.problem(start, end, Severity::Error, message)]);
+        return said(Atom::Note(String::new()), vec![s.problem(f.start, f.end, Severity::Error, message)]);
     }
-    if unit.is_none() && !pair && implements.is_none() {
-        let two = s.figure(end).filter(|_| s.end(end + 1)).map(f64::from);
-        return Some((Atom::At(a, two), end + usize::from(two.is_some()), Vec::new()));
+    if f.unit.is_none() && !f.pair && f.implements.is_none() {
+        let two = s.figure(f.end).filter(|_| s.end(f.end + 1)).map(f64::from);
+        return Some((Atom::At(f.value[0], two), f.end + usize::from(two.is_some()), Vec::new()));
     }
+    let most = if f.unit == Some(Of::Kilograms) { MOST_KG } else { MOST_WEIGHT };
     let mut problems = Vec::new();
-    if value.iter().any(|v| *v > MOST_WEIGHT) || (unit == Some(Of::Kilograms) && value.iter().any(|v| *v > 400.0)) {
-        problems.push(s.problem(start, end, Severity::Warning, "That is over 400 kg. Check the number and its unit."));
+    if f.value.iter().any(|v| *v > most) {
+        let message = "That is over 400 kg. Check the number and its unit.";
+        problems.push(s.problem(f.start, f.end, Severity::Warning, message));
     }
-    let unit = match unit {
+    let unit = match f.unit {
         Some(Of::Kilograms) => Some(WeightUnit::Kg),
         Some(Of::Pounds) => Some(WeightUnit::Lb),
         _ => None,
     };
-    said(Atom::Load(LoadSaid { value, unit, implements, pair, at }), problems)
+    let load = LoadSaid { value: f.value, unit, implements: f.implements, pair: f.pair, at: f.at };
+    said(Atom::Load(load), problems)
 }
 
 /// What a weight or height is of.
@@ -275,7 +326,7 @@ enum Of {
 
 fn figure(s: &Scan<'_>, i: usize) -> Option<(f64, Option<Of>, usize)> {
     match s.tokens.get(i)?.kind {
-        Kind::Ticks(n) => return Some((n, Some(Of::Inches), i + 1)),
+        Kind::Ticks(n) => Some((n, Some(Of::Inches), i + 1)),
         Kind::Number(n) => {
             if s.sign(i + 1, '#') {
                 return Some((n, Some(Of::Pounds), i + 2));
@@ -289,7 +340,11 @@ fn figure(s: &Scan<'_>, i: usize) -> Option<(f64, Option<Of>, usize)> {
             };
             Some(match unit {
                 // `10 in 2 minutes` is no height
-                Some((Role::Inches, next)) if s.number(next).is_some() || s.word(next) && s.canon(i + 1) == "in" => (n, None, i + 1),
+                Some((Role::Inches, next))
+                    if s.number(next).is_some() || s.word(next) && s.canon(i + 1) == "in" =>
+                {
+                    (n, None, i + 1)
+                }
                 Some((role, next)) => (n, Some(of(role)), next),
                 None => (n, None, i + 1),
             })
@@ -299,39 +354,41 @@ fn figure(s: &Scan<'_>, i: usize) -> Option<(f64, Option<Of>, usize)> {
 }
 
 fn words(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
-    let last = (s.canon(i) == "last")
-        .then(|| s.whole(i + 1))
-        .flatten()
-        .and_then(|(n, next)| {
-            let next = s.role(next, Role::Sets).unwrap_or(next);
-            let top = (s.canon(next) == "at").then(|| s.past(next + 1, &[]))?;
-            let top = if s.canon(top) == "the" { top + 1 } else { top };
-            (s.canon(top) == "top").then_some((Atom::LastAtTop(n), top + 1))
-        });
+    let last = (s.canon(i) == "last").then(|| s.whole(i + 1)).flatten().and_then(|(n, next)| {
+        let next = s.role(next, Role::Sets).unwrap_or(next);
+        let top = (s.canon(next) == "at").then(|| s.past(next + 1, &[]))?;
+        let top = if s.canon(top) == "the" { top + 1 } else { top };
+        (s.canon(top) == "top").then_some((Atom::LastAtTop(n), top + 1))
+    });
     if last.is_some() {
         return last;
     }
     let slash = s.past(i, &['/']);
     if slash > i
-        && let Some(n) = s.role(slash, Role::EachSide).or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
+        && let Some(n) = s
+            .role(slash, Role::EachSide)
+            .or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
     {
         return Some((Atom::Side, n));
     }
-    let (role, next) = s.any(i, &[
-        Role::EachSide,
-        Role::Unbroken,
-        Role::AddWeight,
-        Role::SameWeight,
-        Role::Build,
-        Role::NoMisses,
-        Role::FromCycle,
-        Role::Optional,
-        Role::SameBar,
-        Role::Light,
-        Role::Moderate,
-        Role::Heavy,
-        Role::Superset,
-    ])?;
+    let (role, next) = s.any(
+        i,
+        &[
+            Role::EachSide,
+            Role::Unbroken,
+            Role::AddWeight,
+            Role::SameWeight,
+            Role::Build,
+            Role::NoMisses,
+            Role::FromCycle,
+            Role::Optional,
+            Role::SameBar,
+            Role::Light,
+            Role::Moderate,
+            Role::Heavy,
+            Role::Superset,
+        ],
+    )?;
     Some((
         match role {
             // `each` alone says little: each of several movements, each round

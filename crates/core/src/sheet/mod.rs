@@ -37,17 +37,18 @@ mod weights;
 mod work;
 
 pub use answer::{Answer, BlockAnswer, PartAnswer, TargetAnswer, TeamAnswer, answer};
+pub use glossary::{Glossary, OwnMeaning, OwnPhrase, Role};
+pub use kind::{LineKind, Sure};
 pub use model::{
-    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Other, Part, Percent,
-    PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Who, Wish, WordLoad,
+    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Other,
+    Part, Percent, PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When,
+    Who, Wish, WordLoad,
 };
+pub use number::{read_clock, read_number};
 pub use print::print;
 #[allow(unused_imports)]
 pub(crate) use print::{clock_line, move_line, target_words, wish_line};
 pub use problem::{Problem, Severity};
-pub use glossary::{Glossary, OwnMeaning, OwnPhrase, Role};
-pub use kind::{LineKind, Sure};
-pub use number::{read_clock, read_number};
 pub use read::{Chosen, MOST_LINES, PlaceOf, ReadWith, Reading, read, read_with};
 pub use search::{Query, dated};
 pub use totals::{Total, TotalCount};

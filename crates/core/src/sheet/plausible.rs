@@ -10,12 +10,25 @@ const ODD: f64 = 1.6;
 /// Adds a warning for each thing that is odd.
 pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
     let mut say = |line: u32, message: String| {
-        problems.push(Problem { line, column: 1, length: 1, severity: Severity::Warning, message, suggestions: Vec::new() });
+        problems.push(Problem {
+            line,
+            column: 1,
+            length: 1,
+            severity: Severity::Warning,
+            message,
+            suggestions: Vec::new(),
+        });
     };
     for b in &sheet.blocks {
         weights(b, &mut say);
         counts(b, &mut say);
-        if b.kind == BlockKind::Workout && b.parts.iter().all(|p| p.moves().next().is_none()) && b.lifts.is_empty() && b.builds.is_empty() && b.notes.is_empty() && b.duration_s.is_none() {
+        if b.kind == BlockKind::Workout
+            && b.parts.iter().all(|p| p.moves().next().is_none())
+            && b.lifts.is_empty()
+            && b.builds.is_empty()
+            && b.notes.is_empty()
+            && b.duration_s.is_none()
+        {
             say(b.line, "This workout has no work yet. Write a line for each movement below it.".to_owned());
         }
     }
@@ -23,14 +36,29 @@ pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
 
 fn weights(b: &Block, say: &mut dyn FnMut(u32, String)) {
     for m in b.moves() {
-        let (Some(id), Some(Load::Kg { kg: [heavy, light], .. })) = (m.movement.id(), &m.load) else { continue };
+        let (Some(id), Some(Load::Kg { kg: [heavy, light], .. })) = (m.movement.id(), &m.load) else {
+            continue;
+        };
         if heavy < light {
-            say(m.line, format!("The pair {} has its lighter weight first. The first is the heavier standard.", crate::units::pair([*heavy, *light])));
+            say(
+                m.line,
+                format!(
+                    "The pair {} has its lighter weight first. The first is the heavier standard.",
+                    crate::units::pair([*heavy, *light])
+                ),
+            );
         }
         let Some(usual) = catalogue().movement(id).and_then(|m| m.rx_load) else { continue };
         let ([_, least], [most, _]) = (usual.light, usual.heavy);
         if *heavy > most * ODD * 1.25 || *heavy < least / (ODD * 2.0) {
-            say(m.line, format!("{} kg is far from what is usual for {}. Check the weight and its unit.", crate::units::plain(*heavy), catalogue().written(id)));
+            say(
+                m.line,
+                format!(
+                    "{} kg is far from what is usual for {}. Check the weight and its unit.",
+                    crate::units::plain(*heavy),
+                    catalogue().written(id)
+                ),
+            );
         }
     }
 }
@@ -40,13 +68,23 @@ fn counts(b: &Block, say: &mut dyn FnMut(u32, String)) {
     for p in &b.parts {
         for item in &p.items {
             if let Item::Move(m) = item
-                && m.movement.id().and_then(|id| catalogue().movement(id)).is_some_and(|row| row.per_side && row.load != crate::movement::LoadKind::Dumbbell)
+                && m.movement
+                    .id()
+                    .and_then(|id| catalogue().movement(id))
+                    .is_some_and(|row| row.per_side && row.load != crate::movement::LoadKind::Dumbbell)
                 && !m.per_side
                 && let Some(super::model::Count::Each(n)) = m.count
                 && m.unit == crate::units::Unit::Reps
                 && n % 2.0 == 1.0
             {
-                say(m.line, format!("{} is an odd number for a movement by side. Is it for each side? Write {}/side.", crate::units::plain(n), crate::units::plain(n)));
+                say(
+                    m.line,
+                    format!(
+                        "{} is an odd number for a movement by side. Is it for each side? Write {}/side.",
+                        crate::units::plain(n),
+                        crate::units::plain(n)
+                    ),
+                );
             }
         }
     }

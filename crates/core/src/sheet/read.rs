@@ -11,7 +11,7 @@ use super::model::{BlockKind, Sheet, WeightUnit};
 use super::problem::{Problem, Severity};
 use super::scan::problem;
 use super::segment::{Act, Choice, segment};
-use super::statement::{Stated, statements};
+use super::statement::{Stated, Statement, statements};
 use super::text::row;
 use super::token::tokens;
 use serde::{Deserialize, Serialize};
@@ -102,11 +102,17 @@ pub fn read_with(text: &str, with: &ReadWith<'_>) -> Reading {
     a.sheet.units = if a.units_said { a.sheet.units } else { with.units };
     super::scope::units(&heard, &mut a, with);
     let features: Vec<Feature> = heard.iter().map(|l| feature(&l.heard, &l.stated)).collect();
-    let fixed: Vec<Option<Act>> = heard.iter().map(|l| chosen(l, with.choices)).collect();
+    let mut fixed: Vec<Option<Act>> = heard.iter().map(|l| chosen(l, with.choices)).collect();
+    for (i, (l, f)) in heard.iter().zip(&features).enumerate() {
+        if strange(l, f, i)
+            && let Some(act) = fixed.get_mut(i)
+        {
+            *act = Some(Act::Open(BlockKind::Workout));
+        }
+    }
     let choices = segment(&features, &fixed);
-    let exact = features.iter().any(|f| f.hashes && f.head.is_some());
     for ((l, c), f) in heard.iter().zip(&choices).zip(&features) {
-        one(&mut a, l, c.act, exact, f);
+        one(&mut a, l, c.act, f);
     }
     a.close_block();
     let places = places(&heard, &choices, &a);
@@ -128,7 +134,14 @@ fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> 
         let number = i as u32 + 1;
         if i >= MOST_LINES {
             let message = format!("The sheet has more than {MOST_LINES} lines. I read those above this one.");
-            a.limits.push(Problem { line: number, column: 1, length: 1, severity: Severity::Error, message, suggestions: Vec::new() });
+            a.limits.push(Problem {
+                line: number,
+                column: 1,
+                length: 1,
+                severity: Severity::Error,
+                message,
+                suggestions: Vec::new(),
+            });
             break;
         }
         let cut = raw.char_indices().nth(MOST_CHARS).map(|(at, _)| at);
@@ -138,47 +151,62 @@ fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> 
         };
         gap = false;
         if cut.is_some() {
-            let message = format!("This line has more than {MOST_CHARS} characters. I read the first {MOST_CHARS}.");
+            let message =
+                format!("This line has more than {MOST_CHARS} characters. I read the first {MOST_CHARS}.");
             a.limits.push(problem(&row.line, 0, 20, Severity::Warning, message));
         }
-        if let Some(text) = keyed(&row.line, "message") {
-            a.sheet.messages.push(text);
-            a.lines.push((number, LineKind::Message));
+        if of_the_day(&row, out.is_empty(), late(&out), a) {
             continue;
         }
         if let Some(text) = keyed(&row.line, "note") {
             let heard = hear(&super::text::Row { line: row.line.slice(0, 4), ..row }, glossary, false);
-            out.push(Spoken { heard, stated: vec![Stated { what: super::statement::Statement::Words(text), from: 0, to: 4, problems: Vec::new() }] });
-            continue;
-        }
-        let late = out.iter().any(|l| l.stated.iter().any(|s| !matches!(s.what, super::statement::Statement::Note(_))));
-        let units = a.sheet.units;
-        if meta(&row.line, late, &mut a.sheet, &mut a.problems) {
-            a.units_said |= row.line.low.starts_with("unit") || a.sheet.units != units;
-            a.lines.push((number, LineKind::Day));
-            continue;
-        }
-        if a.sheet.date.is_none()
-            && let Some(date) = read_date(&row.line.low).filter(|_| out.is_empty())
-        {
-            a.sheet.date = Some(date);
-            a.lines.push((number, LineKind::Day));
+            let words = Stated { what: Statement::Words(text), from: 0, to: 4, problems: Vec::new() };
+            out.push(Spoken { heard, stated: vec![words] });
             continue;
         }
         let heard = hear(&row, glossary, unknown < MOST_SUGGESTED);
-        unknown += heard.said.iter().filter(|s| s.problems.iter().any(|p| p.severity == Severity::Error)).count();
+        let error = |s: &&super::atom::Said| s.problems.iter().any(|p| p.severity == Severity::Error);
+        unknown += heard.said.iter().filter(error).count();
         let places: Vec<(usize, usize)> = tokens(&heard.row.line).iter().map(|t| (t.from, t.to)).collect();
         let stated = statements(&heard, &places);
-
         out.push(Spoken { heard, stated });
     }
     coloured(&mut out);
     out
 }
 
+/// Whether any line has been work.
+fn late(out: &[Spoken]) -> bool {
+    out.iter().any(|l| l.stated.iter().any(|s| !matches!(s.what, Statement::Wrong)))
+}
+
+/// What says something of the day or the class is taken at once; whether the line was such.
+fn of_the_day(row: &super::text::Row, first: bool, late: bool, a: &mut Assembler) -> bool {
+    let number = row.line.number;
+    if let Some(text) = keyed(&row.line, "message") {
+        a.sheet.messages.push(text);
+        a.lines.push((number, LineKind::Message));
+        return true;
+    }
+    let units = a.sheet.units;
+    if meta(&row.line, late, &mut a.sheet, &mut a.problems) {
+        a.units_said |= row.line.low.starts_with("unit") || a.sheet.units != units;
+        a.lines.push((number, LineKind::Day));
+        return true;
+    }
+    if a.sheet.date.is_none()
+        && first
+        && let Some(date) = read_date(&row.line.low)
+    {
+        a.sheet.date = Some(date);
+        a.lines.push((number, LineKind::Day));
+        return true;
+    }
+    false
+}
+
 /// Discs of several colours are levels.
 fn coloured(all: &mut [Spoken]) {
-    use super::statement::Statement;
     let colours: std::collections::BTreeSet<u32> = all.iter().filter_map(|l| l.heard.row.level).collect();
     if colours.len() < 2 {
         return;
@@ -200,7 +228,7 @@ fn keyed(line: &super::text::Line, key: &str) -> Option<String> {
 
 fn chosen(l: &Spoken, choices: &[(String, Chosen)]) -> Option<Act> {
     let text = l.heard.row.line.text.trim();
-    if matches!(l.stated.first().map(|s| &s.what), Some(super::statement::Statement::Words(_))) {
+    if matches!(l.stated.first().map(|s| &s.what), Some(Statement::Words(_))) {
         return Some(Act::On);
     }
     choices.iter().find(|(t, _)| t.trim() == text).map(|(_, c)| match c {
@@ -210,22 +238,31 @@ fn chosen(l: &Spoken, choices: &[(String, Chosen)]) -> Option<Act> {
     })
 }
 
-fn one(a: &mut Assembler, l: &Spoken, act: Act, exact: bool, f: &Feature) {
+fn one(a: &mut Assembler, l: &Spoken, act: Act, f: &Feature) {
     let line = &l.heard.row.line;
     // a heading with a hash of a kind that nobody knows
-    if f.hashes && f.head.is_none() && act == Act::Message {
-        if a.block.is_some() || f.numbers > 0 || line.low.contains(|c: char| c.is_ascii_digit()) {
-            a.strange_kind(&l.heard);
-            return;
-        }
+    if f.hashes && f.head.is_none() && matches!(act, Act::Open(_)) {
+        a.strange_kind(&l.heard);
+        return;
     }
-    if act == Act::Message && a.block.is_none() && a.sheet.blocks.is_empty() && a.sheet.title.is_none() && is_title(a, l, f) {
+    if act == Act::Message
+        && a.block.is_none()
+        && a.sheet.blocks.is_empty()
+        && a.sheet.title.is_none()
+        && is_title(a, l, f)
+    {
         let name = l.heard.name.clone().unwrap_or_else(|| line.text.trim_matches(['"', ':', ' ']).to_owned());
         a.sheet.title = Some(name);
         a.lines.push((line.number, LineKind::Title));
         return;
     }
-    a.line(&l.heard, &l.stated, act, exact && f.hashes);
+    a.line(&l.heard, &l.stated, act);
+}
+
+/// A heading with a hash of a kind that nobody knows; the first line may be a title in such dress.
+fn strange(l: &Spoken, f: &Feature, place: usize) -> bool {
+    let digits = l.heard.row.line.low.contains(|c: char| c.is_ascii_digit());
+    f.hashes && f.head.is_none() && l.heard.row.hashes == 1 && (place > 0 || digits)
 }
 
 /// The first line of talk is a title when it is short.

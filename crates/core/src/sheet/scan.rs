@@ -74,7 +74,9 @@ impl<'a> Scan<'a> {
             last = t.canon.as_str();
             let article = matches!(t.canon.as_str(), "the" | "a" | "an");
             let word = match t.kind {
-                Kind::Word | Kind::Number(_) if !t.canon.is_empty() => Some(if article && !first { "" } else { t.canon.as_str() }),
+                Kind::Word | Kind::Number(_) if !t.canon.is_empty() => {
+                    Some(if article && !first { "" } else { t.canon.as_str() })
+                }
                 Kind::Sign('-' | '&') => Some(""),
                 Kind::Sign('/' | '.' | '+' | '\'') if glued => Some(""),
                 Kind::Sign('+') if clean => Some(""),
@@ -220,7 +222,9 @@ impl<'a> Scan<'a> {
 
     /// Whether the line or a clause ends at a place.
     pub fn end(&self, i: usize) -> bool {
-        self.tokens.get(i).is_none_or(|t| matches!(t.kind, Kind::Sign(',' | ';' | '.' | ':' | ')' | '|' | '!')))
+        self.tokens
+            .get(i)
+            .is_none_or(|t| matches!(t.kind, Kind::Sign(',' | ';' | '.' | ':' | ')' | '|' | '!')))
     }
 
     /// Whole numbers with dashes between: `21-15-9`.
@@ -260,7 +264,13 @@ impl<'a> Scan<'a> {
 }
 
 /// A problem at a stretch of a line.
-pub(super) fn problem(line: &Line, from: usize, to: usize, severity: Severity, message: impl Into<String>) -> Problem {
+pub(super) fn problem(
+    line: &Line,
+    from: usize,
+    to: usize,
+    severity: Severity,
+    message: impl Into<String>,
+) -> Problem {
     let length = line.text.get(from..to).map_or(1, |s| s.chars().count().max(1)) as u32;
     Problem {
         line: line.number,

@@ -9,7 +9,6 @@ use super::problem::Severity;
 use super::read::{ReadWith, Spoken};
 use super::scan::problem;
 use crate::movement::{LoadKind, catalogue};
-use crate::units::KG_PER_LB;
 
 /// Pairs that are usual in pounds and in no hall's kilograms: what carries them, heavier and lighter.
 const POUND_PAIRS: [(LoadKind, [f64; 2]); 34] = [
@@ -98,7 +97,9 @@ fn ask(all: &[Spoken], a: &mut Assembler, with: &ReadWith<'_>) {
     let line = &l.heard.row.line;
     let (from, to) = place.unwrap_or((0, line.text.len()));
     let pair = crate::units::pair(load.value);
-    let message = format!("{pair} is a usual pair in pounds, and this sheet names no unit. I read pounds for all of it.");
+    let message = format!(
+        "{pair} is a usual pair in pounds, and this sheet names no unit. I read pounds for all of it."
+    );
     let mut p = problem(line, from, to, Severity::Warning, message);
     p.suggestions = vec![format!("{pair} lb"), format!("{pair} kg")];
     a.problems.push(p);
@@ -120,7 +121,8 @@ fn carry_in(block: &mut Block) {
         .filter(|(_, l, _)| matches!(l, Load::Kg { .. }))
         .collect();
     let bars: Vec<&(Named, Load, u32)> = written.iter().filter(|(m, ..)| barbell(m)).collect();
-    let one_bar = bars.first().filter(|(_, first, _)| bars.iter().all(|(_, l, _)| l == first)).map(|b| (*b).clone());
+    let one_bar =
+        bars.first().filter(|(_, first, _)| bars.iter().all(|(_, l, _)| l == first)).map(|b| (*b).clone());
     let mut above: Option<(Load, u32)> = None;
     for part in &mut block.parts {
         let lines = part.items.iter_mut().filter_map(|i| match i {
@@ -134,11 +136,21 @@ fn carry_in(block: &mut Block) {
             if m.load.is_some() || !m.movement.id().is_some_and(carries) {
                 continue;
             }
-            let same = written.iter().rev().find(|(n, _, at)| *n == m.movement && *at < m.line).or(written.iter().find(|(n, ..)| *n == m.movement));
+            let same = written
+                .iter()
+                .rev()
+                .find(|(n, _, at)| *n == m.movement && *at < m.line)
+                .or(written.iter().find(|(n, ..)| *n == m.movement));
             let from = same.map(|(_, l, n)| (l.clone(), *n)).or_else(|| {
                 let bar = barbell(&m.movement);
                 let asked = m.load_from == LoadFrom::Carried(0);
-                if asked && bar { above.clone() } else if bar { one_bar.clone().map(|(_, l, n)| (l, n)) } else { None }
+                if asked && bar {
+                    above.clone()
+                } else if bar {
+                    one_bar.clone().map(|(_, l, n)| (l, n))
+                } else {
+                    None
+                }
             });
             give(m, from);
         }
@@ -157,10 +169,4 @@ fn give(m: &mut MoveLine, from: Option<(Load, u32)>) {
 
 fn barbell(n: &Named) -> bool {
     n.id().is_some_and(super::work::barbell)
-}
-
-/// Pounds of a weight in kilograms, as typed.
-#[allow(dead_code)]
-fn pounds(kg: f64) -> f64 {
-    (kg / KG_PER_LB).round()
 }

@@ -164,7 +164,8 @@ fn follow(
     let mut state = State::default();
     for (i, here) in all.iter().enumerate() {
         let possible = moves(i, state);
-        let Some((act, best)) = here.iter().find(|(a, _)| possible.iter().any(|(p, _)| p == a)).copied() else {
+        let Some((act, best)) = here.iter().find(|(a, _)| possible.iter().any(|(p, _)| p == a)).copied()
+        else {
             out.push(Choice { act: Act::Message, other: None });
             continue;
         };
@@ -244,11 +245,12 @@ impl Context {
     fn open(&self, f: &Feature, last: Option<char>, s: State, k: BlockKind) -> f64 {
         let w = &self.w;
         let mut p = if s.kind.is_none() { w.open_first } else { w.open };
-        let bare = f.head.is_none() && match s.kind {
-            Some(BlockKind::Workout | BlockKind::Accessory) => !s.work && !s.lift,
-            Some(BlockKind::Strength) => s.waits || f.lift && !s.lift && !s.work,
-            _ => false,
-        };
+        let bare = f.head.is_none()
+            && match s.kind {
+                Some(BlockKind::Workout | BlockKind::Accessory) => !s.work && !s.lift,
+                Some(BlockKind::Strength) => s.waits || f.lift && !s.lift && !s.work,
+                _ => false,
+            };
         p += if bare { w.leave_empty } else { 0.0 } + if f.level { w.level_opens } else { 0.0 };
         match f.head {
             Some((h, sure)) if h == k => p += if sure { w.head_opens } else { w.head_opens_weak },
@@ -262,6 +264,10 @@ impl Context {
         p += w.talk * if f.head.is_none() { f.talk } else { 0.0 };
         p += if f.gap { w.gap } else { 0.0 } + if f.bold { w.bold } else { 0.0 };
         if f.head.is_none() {
+            let nothing = f.counted + f.unled + f.unknown + f.clocks + f.all_sets + f.builds == 0
+                && !f.cap
+                && f.arounds == 0;
+            p += if nothing { self.w.leave_empty } else { 0.0 };
             p += self.unsaid(f, s, k);
         }
         p + self.order(s.kind, k)
@@ -274,24 +280,33 @@ impl Context {
         let assistance = f.sets && !f.lift;
         match k {
             BlockKind::Strength => {
-                yes(f.lift && !(f.scheme && f.scored), w.lift_opens) + yes(f.named, w.lift_named_opens) + yes(assistance, w.sets_open)
+                yes(f.lift && !(f.scheme && f.scored), w.lift_opens)
+                    + yes(f.named, w.lift_named_opens)
+                    + yes(assistance, w.sets_open)
                     + yes(f.clock && !f.lift, w.clock_in_strength)
                     + yes(f.cap, w.cap_in_strength)
                     + yes(!f.lift && !f.named && !assistance && !f.clock, -2.0)
             }
             BlockKind::Workout => {
                 let work = f.counted + f.unled > 0 && s.kind.is_none();
-                yes(f.clock, w.clock_opens) + yes(f.rounds && !f.clock, w.rounds_open) + yes(f.cap, w.cap_opens) + yes(work, w.work_opens)
+                yes(f.clock, w.clock_opens)
+                    + yes(f.rounds && !f.clock, w.rounds_open)
+                    + yes(f.cap, w.cap_opens)
+                    + yes(work, w.work_opens)
                     + yes(f.lift && !f.scheme && !f.clock, w.lift_in_workout)
                     + yes(f.named, w.named_in_workout)
                     + yes(assistance && !f.clock, w.sets_in_workout)
                     + yes(f.arounds > 0 && s.kind.is_none(), 1.0)
                     + yes(f.team, w.team_opens)
             }
-            BlockKind::WarmUp => w.warm_up_unsaid + yes(f.scored || f.cap, w.clock_in_warm_up) + yes(f.lift, w.lift_in_warm_up),
+            BlockKind::WarmUp => {
+                w.warm_up_unsaid + yes(f.scored || f.cap, w.clock_in_warm_up) + yes(f.lift, w.lift_in_warm_up)
+            }
             BlockKind::Skill => w.skill_unsaid + yes(f.lift, w.lift_in_skill),
             BlockKind::Accessory => {
-                w.accessory_unsaid + yes(assistance, w.accessory_sets) + yes(f.rounds && f.counted > 1 && (s.lift || s.kind == Some(BlockKind::Workout)), 1.5)
+                w.accessory_unsaid
+                    + yes(assistance, w.accessory_sets)
+                    + yes(f.rounds && f.counted > 1 && (s.lift || s.kind == Some(BlockKind::Workout)), 1.5)
                     + yes(matches!(s.kind, Some(BlockKind::Workout)), w.after_workout)
                     + yes(f.lift, -2.0)
                     + yes(f.scored, w.clock_in_accessory - 1.0)
@@ -331,22 +346,32 @@ impl Context {
         let assistance = f.sets && !f.lift;
         p += match kind {
             BlockKind::WarmUp | BlockKind::CoolDown => {
-                yes(f.lift || f.bare_sets, w.lift_in_warm_up) + yes(f.named, w.named_in_warm_up) + yes(assistance, w.sets_in_warm_up)
+                yes(f.lift || f.bare_sets, w.lift_in_warm_up)
+                    + yes(f.named, w.named_in_warm_up)
+                    + yes(assistance, w.sets_in_warm_up)
                     + yes(f.scored, w.clock_in_warm_up)
                     + yes(f.clock && !f.scored, w.windows_in_warm_up)
                     + yes(f.cap, w.cap_in_warm_up)
                     + yes(f.team, w.team_in_warm_up)
             }
             BlockKind::Strength => {
-                yes(f.lift && !(f.scheme && f.scored && s.lift), w.lift_in_strength) + yes(f.lift && s.lift && !s.waits && f.gap, w.second_lift) + yes(f.named, w.named_in_strength)
+                yes(f.lift && !(f.scheme && f.scored && s.lift), w.lift_in_strength)
+                    + yes(f.lift && s.lift && !s.waits && f.gap, w.second_lift)
+                    + yes(f.named, w.named_in_strength)
                     + yes(assistance, w.sets_in_strength)
                     + yes(f.bare_sets, w.lift_in_strength)
                     + yes(f.clock && !f.lift && (s.lift || f.scored), w.clock_in_strength)
                     + yes(f.cap, w.cap_in_strength)
                     + yes(f.counted > 0 && s.lift, w.work_in_strength)
             }
-            BlockKind::Skill => yes(f.lift, w.lift_in_skill) + yes(f.scored, w.clock_in_skill) + yes(f.cap, w.cap_in_strength),
-            BlockKind::Accessory => yes(assistance || f.bare_sets, w.sets_in_accessory) + yes(f.scored && content, w.clock_in_accessory * 2.0) + yes(f.cap, w.cap_in_strength),
+            BlockKind::Skill => {
+                yes(f.lift, w.lift_in_skill) + yes(f.scored, w.clock_in_skill) + yes(f.cap, w.cap_in_strength)
+            }
+            BlockKind::Accessory => {
+                yes(assistance || f.bare_sets, w.sets_in_accessory)
+                    + yes(f.scored && content, w.clock_in_accessory * 2.0)
+                    + yes(f.cap, w.cap_in_strength)
+            }
             BlockKind::Workout => self.on_in_workout(f, s),
         };
         p
@@ -362,9 +387,7 @@ impl Context {
             if s.work { w.clock_after_work } else { w.clock_in_workout }
         } else if !s.work {
             0.5
-        } else if f.how {
-            w.second_clock_rested
-        } else if s.rested {
+        } else if f.how || s.rested {
             w.second_clock_rested
         } else if f.clock {
             w.second_clock
@@ -372,7 +395,9 @@ impl Context {
             0.0
         };
         let scheme = f.scheme && (s.clock || !s.work);
-        clock + yes(f.lift && !scheme, w.lift_in_workout) + yes(f.named, if s.clock { w.named_in_clocked } else { w.named_in_workout })
+        clock
+            + yes(f.lift && !scheme, w.lift_in_workout)
+            + yes(f.named, if s.clock { w.named_in_clocked } else { w.named_in_workout })
             + yes(f.bare_sets && !s.waits, w.sets_in_workout)
             + yes(assistance && !scheme, w.sets_in_workout)
             + yes(f.cap && !s.cap, w.cap_in_workout)

@@ -43,11 +43,15 @@ fn times(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     if s.canon(k) == "of" {
         k += 1;
     }
-    if let Some(after) = s.role(k, Role::Max).or_else(|| s.role(k, Role::Amrap)) {
+    if let Some(after) = s
+        .role(k, Role::Max)
+        .or_else(|| s.role(k, Role::Amrap).filter(|n| s.time(*n, Bare::Minutes).is_none()))
+    {
         return Some((said(n, 0, Unit::Reps, false), s.role(after, Role::Reps).unwrap_or(after)));
     }
     if let Some((seconds, after)) = s.time(k, Bare::No) {
-        return by_x.then(|| (said(n, seconds, Unit::Seconds, seconds == 0), after));
+        let clock = s.any(after, &[Role::On, Role::Off]).is_some();
+        return (by_x && !clock).then(|| (said(n, seconds, Unit::Seconds, seconds == 0), after));
     }
     let (mut reps, mut after) = s.whole(k)?;
     // `3 x 8-12`: the smaller number can be done by all; sets of 1-2 digits only
@@ -60,8 +64,15 @@ fn times(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     reps = reps.min(999);
     // two dumbbells of 22.5/15, a distance, calories: no sets
     let load = s.sign(after, '/') && s.number(after + 1).is_some();
-    let other = s.any(after, &[Role::Kilograms, Role::Pounds, Role::Metres, Role::Kilometres, Role::Calories, Role::Miles]);
-    if by_x && (load || other.is_some_and(|(_, n)| s.name(after).is_none_or(|(_, m)| m <= n)) || s.sign(after, '#')) {
+    let other = s.any(
+        after,
+        &[Role::Kilograms, Role::Pounds, Role::Metres, Role::Kilometres, Role::Calories, Role::Miles],
+    );
+    if by_x
+        && (load
+            || other.is_some_and(|(_, n)| s.name(after).is_none_or(|(_, m)| m <= n))
+            || s.sign(after, '#'))
+    {
         return None;
     }
     let after = s.role(after, Role::Reps).unwrap_or(after);
@@ -84,7 +95,10 @@ fn singles(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     let at = s.role(next, Role::HeavyWord).unwrap_or(next);
     let (role, after) = s.any(at, &[Role::Single, Role::Double, Role::Triple])?;
     // a lone `single` is part of a name: `single-arm row`
-    let goes_on = s.word(after) && s.name(after).is_none() && s.role(after, Role::Every).is_none() && !matches!(s.canon(after), "of" | "on" | "at" | "in" | "from" | "build" | "with" | "and");
+    let goes_on = s.word(after)
+        && s.name(after).is_none()
+        && s.role(after, Role::Every).is_none()
+        && !matches!(s.canon(after), "of" | "on" | "at" | "in" | "from" | "build" | "with" | "and");
     if s.name(at).is_some_and(|(_, m)| m > after) || n < 2 || goes_on {
         return None;
     }
@@ -117,18 +131,40 @@ fn even_run(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
 /// `build to a heavy triple`, `find your 3RM`, `work up to a 5RM`, `heavy single`, `1RM`.
 pub(super) fn build(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let Some(mut k) = s.role(i, Role::BuildTo) else { return bare_maximum(s, i) };
-    let explicit = matches!(s.canon(i), "build" | "building" | "work" | "working" | "climb" | "find" | "establish");
+    let explicit =
+        matches!(s.canon(i), "build" | "building" | "work" | "working" | "climb" | "find" | "establish");
     let mut heavy = false;
     for _ in 0..8 {
-        if matches!(s.canon(k), "a" | "an" | "the" | "your" | "today" | "one" | "for" | "of" | "to" | "something" | "but" | "technically" | "good" | "clean" | "very" | "day")
-            && s.number(k).is_none_or(|_| s.canon(k) == "one" && !s.word(k + 1))
+        if matches!(
+            s.canon(k),
+            "a" | "an"
+                | "the"
+                | "your"
+                | "today"
+                | "one"
+                | "for"
+                | "of"
+                | "to"
+                | "something"
+                | "but"
+                | "technically"
+                | "good"
+                | "clean"
+                | "very"
+                | "day"
+        ) && s.number(k).is_none_or(|_| s.canon(k) == "one" && !s.word(k + 1))
             || s.sign(k, '\'')
         {
             k += 1;
-        } else if let Some(n) = s.role(k, Role::HeavyWord).or_else(|| s.role(k, Role::OwnMax).filter(|n| s.canon(k) == "max" && s.whole(*n).is_some())) {
+        } else if let Some(n) = s
+            .role(k, Role::HeavyWord)
+            .or_else(|| s.role(k, Role::OwnMax).filter(|n| s.canon(k) == "max" && s.whole(*n).is_some()))
+        {
             heavy = true;
             k = n;
-        } else if let Some(n) = s.role(k, Role::Sets).filter(|n| s.canon(*n) == "of" || s.canon(n - 1) == "of") {
+        } else if let Some(n) =
+            s.role(k, Role::Sets).filter(|n| s.canon(*n) == "of" || s.canon(n - 1) == "of")
+        {
             heavy = true;
             k = if s.canon(n - 1) == "of" { n } else { n + 1 };
         } else {
@@ -156,8 +192,12 @@ fn maximum(s: &Scan<'_>, k: usize, heavy: bool) -> Option<(u32, usize)> {
         return Some((n, after));
     }
     let after = s.role(hyphen, Role::Reps);
-    let closed = after.is_some() || s.end(next) || matches!(s.canon(next), "in" | "for" | "within" | "on") || s.sign(next, '(');
-    (heavy && closed && s.any(next, &[Role::Minutes, Role::Percent]).is_none()).then(|| (n, after.unwrap_or(next)))
+    let closed = after.is_some()
+        || s.end(next)
+        || matches!(s.canon(next), "in" | "for" | "within" | "on")
+        || s.sign(next, '(');
+    (heavy && closed && s.any(next, &[Role::Minutes, Role::Percent]).is_none())
+        .then(|| (n, after.unwrap_or(next)))
 }
 
 /// `for today`, `of the day` behind a maximum.
@@ -175,7 +215,9 @@ fn day(s: &Scan<'_>, i: usize) -> usize {
 /// `3RM, 15 min`, `heavy single` without a verb.
 fn bare_maximum(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let before = i.checked_sub(1).map_or("", |b| s.canon(b));
-    if matches!(before, "of" | "your" | "tested" | "the" | "today") || (i > 0 && (s.sign(i - 1, '%') || s.sign(i - 1, '\''))) {
+    if matches!(before, "of" | "your" | "tested" | "the" | "today")
+        || (i > 0 && (s.sign(i - 1, '%') || s.sign(i - 1, '\'')))
+    {
         return None;
     }
     if let Some((n, next)) = s.whole(i)

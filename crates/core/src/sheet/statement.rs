@@ -1,10 +1,10 @@
 //! The pieces of a line put together: work with its loads, sets of a lift, builds, clocks.
 
 use super::atom::{Atom, MoveSaid, RestSaid, Said, SetsSaid};
+use super::atom::{LadderSaid, LoadSaid};
 use super::clock::Bits;
 use super::line::Heard;
 use super::model::{BlockKind, Named, Percent, Score, Target, TeamMode, Tempo, When, Wish, WordLoad};
-use super::atom::{LadderSaid, LoadSaid};
 use super::problem::Problem;
 use crate::units::Unit;
 
@@ -44,14 +44,27 @@ pub(super) enum Statement {
     Score(Result<Score, String>),
     Wish(Wish),
     Week([u32; 2]),
-    Team { size: Option<u32>, mode: Option<TeamMode> },
+    Team {
+        size: Option<u32>,
+        mode: Option<TeamMode>,
+    },
     Rest(RestSaid),
     Length(u32, u32),
     Work(Box<MoveSaid>, Box<Behind>),
     /// Lifts of a chain (none: that of the line above), sets, what stands behind. `scheme`: the reps were numbers with
     /// dashes, which can be those of a workout too.
-    Sets { lifts: Vec<MoveSaid>, sets: SetsSaid, behind: Box<Behind>, scheme: bool },
-    Build { lift: Option<Named>, reps: u32, window: Option<u32>, no_misses: bool, problems: Vec<Problem> },
+    Sets {
+        lifts: Vec<MoveSaid>,
+        sets: SetsSaid,
+        behind: Box<Behind>,
+        scheme: bool,
+    },
+    Build {
+        lift: Option<Named>,
+        reps: u32,
+        window: Option<u32>,
+        no_misses: bool,
+    },
     /// Percentages, rests and loads for the lift above, or a weight for several lines.
     More(Box<Behind>),
     Around(When),
@@ -69,7 +82,8 @@ pub(super) enum Statement {
     Person(u32),
     /// `note: ...`: words for the block, kept as they are.
     Words(String),
-    Note(String),
+    /// Words with something wrong in them: the statement has its problem.
+    Wrong,
 }
 
 /// A statement, its place on the line (bytes) and its problems.
@@ -83,7 +97,8 @@ pub(super) struct Stated {
 
 /// Puts the pieces of a line together.
 pub(super) fn statements(h: &Heard, places: &[(usize, usize)]) -> Vec<Stated> {
-    let mut m = Maker { out: Vec::new(), lift: Vec::new(), bar: false, from_percent: false, low: &h.row.line.low };
+    let mut m =
+        Maker { out: Vec::new(), lift: Vec::new(), bar: false, from_percent: false, low: &h.row.line.low };
     for said in &h.said {
         let from = places.get(said.from).map_or(0, |p| p.0);
         let to = said.to.checked_sub(1).and_then(|k| places.get(k)).map_or(from, |p| p.1);
@@ -146,7 +161,17 @@ impl Maker<'_> {
 
     fn last_is_sets(&self) -> bool {
         self.lift.is_empty()
-            && self.out.iter().rev().find(|s| !matches!(s.what, Statement::Rest(_) | Statement::Length(..) | Statement::Note(_) | Statement::Week(_))).is_some_and(|s| matches!(s.what, Statement::Sets { .. } | Statement::More(_)))
+            && self
+                .out
+                .iter()
+                .rev()
+                .find(|s| {
+                    !matches!(
+                        s.what,
+                        Statement::Rest(_) | Statement::Length(..) | Statement::Wrong | Statement::Week(_)
+                    )
+                })
+                .is_some_and(|s| matches!(s.what, Statement::Sets { .. } | Statement::More(_)))
     }
 
     fn take(&mut self, said: &Said, from: usize, to: usize, apart: bool) {
@@ -165,7 +190,9 @@ impl Maker<'_> {
             Atom::Score(s) => self.push(Statement::Score(s.clone()), from, to, problems),
             Atom::Wish(w) => self.push(Statement::Wish(w.clone()), from, to, problems),
             Atom::Week(w) => self.push(Statement::Week(*w), from, to, problems),
-            Atom::Team { size, mode } => self.push(Statement::Team { size: *size, mode: *mode }, from, to, problems),
+            Atom::Team { size, mode } => {
+                self.push(Statement::Team { size: *size, mode: *mode }, from, to, problems)
+            }
             Atom::Rest(r) => self.rest(*r, from, to),
             Atom::Length(a, b) => self.length(*a, *b, from, to),
             Atom::Around(w) => self.apart(Statement::Around(*w), from, to),
@@ -180,14 +207,8 @@ impl Maker<'_> {
             Atom::Person(n) => self.apart(Statement::Person(*n), from, to),
             Atom::Ladder(l) => self.push(Statement::Ladder(l.clone()), from, to, problems),
             Atom::Bar => self.bar = true,
-            Atom::SameBar => match self.behind() {
-                Some(b) => b.same_bar = true,
-                None => self.push(Statement::Bar(Box::new(Behind { same_bar: true, ..Behind::default() })), from, to, problems),
-            },
-            Atom::NoMisses => match self.out.iter_mut().rev().find(|s| matches!(s.what, Statement::Build { .. })) {
-                Some(Stated { what: Statement::Build { no_misses, .. }, .. }) => *no_misses = true,
-                _ => self.note("no misses"),
-            },
+            Atom::SameBar => self.same_bar(from, to),
+            Atom::NoMisses => self.no_misses(),
             Atom::Superset => {}
             Atom::Instead => {
                 self.close();
@@ -196,10 +217,30 @@ impl Maker<'_> {
                 }
             }
             Atom::Note(t) if problems.is_empty() => self.note(t),
-            Atom::Note(t) => self.push(Statement::Note(t.clone()), from, to, problems),
+            Atom::Note(_) => self.push(Statement::Wrong, from, to, problems),
             other => {
-                self.from_percent = self.low.get(..from).is_some_and(|t| t.trim_end().trim_end_matches(['@', ' ']).ends_with("from"));
+                self.from_percent = self
+                    .low
+                    .get(..from)
+                    .is_some_and(|t| t.trim_end().trim_end_matches(['@', ' ']).ends_with("from"));
                 self.modifier(other, from, to, problems);
+            }
+        }
+    }
+
+    fn no_misses(&mut self) {
+        match self.out.iter_mut().rev().find(|s| matches!(s.what, Statement::Build { .. })) {
+            Some(Stated { what: Statement::Build { no_misses, .. }, .. }) => *no_misses = true,
+            _ => self.note("no misses"),
+        }
+    }
+
+    fn same_bar(&mut self, from: usize, to: usize) {
+        match self.behind() {
+            Some(b) => b.same_bar = true,
+            None => {
+                let bar = Behind { same_bar: true, ..Behind::default() };
+                self.push(Statement::Bar(Box::new(bar)), from, to, Vec::new());
             }
         }
     }
@@ -220,7 +261,8 @@ impl Maker<'_> {
         if m.count.is_none()
             && !apart
             && self.lift.is_empty()
-            && let Some(Stated { what: Statement::Build { lift: lift @ None, .. }, to: end, .. }) = self.out.last_mut()
+            && let Some(Stated { what: Statement::Build { lift: lift @ None, .. }, to: end, .. }) =
+                self.out.last_mut()
         {
             *lift = Some(m.movement.clone());
             *end = to;
@@ -230,7 +272,8 @@ impl Maker<'_> {
         if m.count.is_none()
             && !apart
             && self.lift.is_empty()
-            && let Some(Stated { what: Statement::Sets { lifts, .. }, problems: own, to: end, .. }) = self.out.last_mut()
+            && let Some(Stated { what: Statement::Sets { lifts, .. }, problems: own, to: end, .. }) =
+                self.out.last_mut()
             && lifts.is_empty()
         {
             lifts.push(m.clone());
@@ -256,7 +299,8 @@ impl Maker<'_> {
         {
             return;
         }
-        let stated = Stated { what: Statement::Work(Box::new(m.clone()), Box::default()), from, to, problems };
+        let stated =
+            Stated { what: Statement::Work(Box::new(m.clone()), Box::default()), from, to, problems };
         if m.count.is_none() {
             if !m.plus {
                 self.close();
@@ -297,20 +341,37 @@ impl Maker<'_> {
         if window.is_some() {
             self.out.pop();
         }
-        self.push(Statement::Build { lift, reps, window, no_misses: false, problems: own }, begin.unwrap_or(from), to, problems);
+        self.push(
+            Statement::Build { lift, reps, window, no_misses: false },
+            begin.unwrap_or(from),
+            to,
+            [problems, own].concat(),
+        );
     }
 
     fn clock(&mut self, bits: &Bits, from: usize, to: usize) {
         // a lift and numbers with dashes: sets, or the numbers of a workout
         if let (Some(scheme), false) = (&bits.scheme, self.lift.is_empty()) {
-            let reps = SetsSaid { reps: scheme.clone(), unit: Unit::Reps, more: Vec::new(), empty: scheme.contains(&0) };
+            let reps = SetsSaid {
+                reps: scheme.clone(),
+                unit: Unit::Reps,
+                more: Vec::new(),
+                empty: scheme.contains(&0),
+            };
             self.sets(reps, true, from, to, Vec::new());
             return;
         }
         // `..., every 2:30` behind sets is their rhythm
-        if let Some(every) = bits.every.filter(|_| bits.length.is_none() && self.last_is_sets() || self.lifts_with_times(bits)) {
+        if let Some(every) =
+            bits.every.filter(|_| bits.length.is_none() && self.last_is_sets() || self.lifts_with_times(bits))
+        {
             if let (Some(n), false) = (bits.times, self.lift.is_empty()) {
-                let reps = SetsSaid { reps: vec![1; n.min(40) as usize], unit: Unit::Reps, more: Vec::new(), empty: false };
+                let reps = SetsSaid {
+                    reps: vec![1; n.min(40) as usize],
+                    unit: Unit::Reps,
+                    more: Vec::new(),
+                    empty: false,
+                };
                 self.sets(reps, false, from, to, Vec::new());
             }
             if let Some(b) = self.behind() {

@@ -95,7 +95,11 @@ fn heavy_pastes_end_with_a_plain_message() {
     let long = format!("# workout\n{}", "10 burpees, ".repeat(2000));
     assert!(read(&long).problems.iter().any(|p| p.message.contains("more than 2000 characters")));
     let prose = read(&"what a nice day it was\n".repeat(5000));
-    assert_eq!((prose.sheet.blocks.len(), prose.problems.len()), (0, 1), "prose is no session, and that is said once");
+    assert_eq!(
+        (prose.sheet.blocks.len(), prose.problems.len()),
+        (0, 1),
+        "prose is no session, and that is said once"
+    );
     let many = format!("for time\n{}", "10 glorps\n".repeat(5000));
     let reading = read(&many);
     assert!(reading.problems.len() <= 301);

@@ -38,8 +38,6 @@ pub(super) struct Row {
     pub bold: bool,
     /// Nothing stands on the line above.
     pub gap: bool,
-    /// A bullet stood before it, or it was indented.
-    pub inner: bool,
     /// A level by the colour of a disc before it: green 1, yellow 2, red 3.
     pub level: Option<u32>,
     /// Typed in square brackets, or with them around.
@@ -99,7 +97,6 @@ pub(super) fn row(number: u32, raw: &str, gap: bool) -> Option<Row> {
     }
     spreadsheet_quotes(&mut text);
     let bold = stars(&mut text) || picture;
-    let indented = text.starts_with([' ', '|', ';']);
     let mut line = Line { number, indent: 0, low: String::new(), text }.from(0);
     line = line.from(cells(&line.text));
     let bullet = bullet(&line.text);
@@ -117,16 +114,7 @@ pub(super) fn row(number: u32, raw: &str, gap: bool) -> Option<Row> {
     line.text.truncate(trimmed);
     line.low = line.text.to_ascii_lowercase();
     let hashes = u8::try_from(hashes).unwrap_or(u8::MAX);
-    (!line.text.is_empty()).then_some(Row {
-        line,
-        label,
-        hashes,
-        bold,
-        gap,
-        inner: bullet > 0 || indented,
-        level,
-        bracketed,
-    })
+    (!line.text.is_empty()).then_some(Row { line, label, hashes, bold, gap, level, bracketed })
 }
 
 /// `//` begins a comment, but not inside a web address.
@@ -229,7 +217,10 @@ mod tests {
     #[test]
     fn dress_is_taken_off_and_kept_as_evidence() {
         let label = |letter, number, part| Some(Label { letter, number, part });
-        assert_eq!(of("B1) DB row 3x10 ea"), ("DB row 3x10 ea".into(), label(Some('b'), Some(1), false), false));
+        assert_eq!(
+            of("B1) DB row 3x10 ea"),
+            ("DB row 3x10 ea".into(), label(Some('b'), Some(1), false), false)
+        );
         assert_eq!(of("**WOD** for time"), ("WOD   for time".into(), None, true));
         assert_eq!(of("PART A: clean").1, label(Some('a'), None, true));
         assert_eq!(of("1 - 12 cal row"), ("12 cal row".into(), label(None, Some(1), false), false));

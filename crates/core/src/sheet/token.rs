@@ -85,12 +85,14 @@ fn number(low: &str, at: usize) -> (Kind, usize) {
             return (Kind::Time(minutes * 60 + seconds), end + 3);
         }
     }
-    let (mut value, mut decimal) = (low.get(at..end).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0), false);
+    let (mut value, mut decimal) =
+        (low.get(at..end).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0), false);
     if matches!(byte(end), b',' | b'.') {
         let more = digits(low, end + 1);
         let next = byte(end + 1 + more);
         if byte(end) == b',' && more == 3 && whole <= 3 && next != b',' {
-            value = value * 1000.0 + low.get(end + 1..end + 4).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
+            value =
+                value * 1000.0 + low.get(end + 1..end + 4).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
             end += 4;
         } else if (1..=2).contains(&more) && next != b'.' && next != b':' {
             value = low
@@ -127,7 +129,9 @@ fn word(low: &str, at: usize, before: &[Token]) -> (Kind, usize) {
     let after_number = before.last().is_some_and(|t| matches!(t.kind, Kind::Number(_)) && t.to == at);
     if rest.starts_with('x') {
         let next = rest.chars().nth(1);
-        if next.is_none_or(|c| c.is_ascii_digit() || !c.is_alphanumeric()) || (after_number && next == Some(':')) {
+        if next.is_none_or(|c| c.is_ascii_digit() || !c.is_alphanumeric())
+            || (after_number && next == Some(':'))
+        {
             return (Kind::Sign('x'), at + 1);
         }
     }
@@ -137,7 +141,8 @@ fn word(low: &str, at: usize, before: &[Token]) -> (Kind, usize) {
             break;
         }
         // letters glued to a number end where digits begin again (3x45s), so do clock words (EMOM15)
-        let clock_word = || ["emom", "amrap", "cap", "tc", "wod"].contains(&low.get(at..end).unwrap_or_default());
+        let clock_word =
+            || ["emom", "amrap", "cap", "tc", "wod"].contains(&low.get(at..end).unwrap_or_default());
         if c.is_ascii_digit() && (after_number || clock_word()) {
             break;
         }
@@ -159,16 +164,14 @@ mod tests {
     #[test]
     fn numbers_and_times_are_told_apart() {
         use Kind::{Number, Sign, Ticks, Time, Word};
-        assert_eq!(kinds("12:00 :40 12' 90\" 2'30\""), [Time(720), Time(40), Time(720), Ticks(90.0), Time(150)]);
-        assert_eq!(kinds("5x5 3x45s"), [
-            Number(5.0),
-            Sign('x'),
-            Number(5.0),
-            Number(3.0),
-            Sign('x'),
-            Number(45.0),
-            Word
-        ]);
+        assert_eq!(
+            kinds("12:00 :40 12' 90\" 2'30\""),
+            [Time(720), Time(40), Time(720), Ticks(90.0), Time(150)]
+        );
+        assert_eq!(
+            kinds("5x5 3x45s"),
+            [Number(5.0), Sign('x'), Number(5.0), Number(3.0), Sign('x'), Number(45.0), Word]
+        );
         assert_eq!(kinds("22,5/15kg"), [Number(22.5), Sign('/'), Number(15.0), Word]);
         assert_eq!(kinds("1,200 m"), [Number(1200.0), Word]);
         assert_eq!(kinds("T2B x8"), [Word, Sign('x'), Number(8.0)]);

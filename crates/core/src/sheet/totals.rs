@@ -210,7 +210,10 @@ impl Block {
         }
         for b in &self.builds {
             let movement = words(&b.movement);
-            merge(&mut out, Total { movement, count: None, unit: Unit::Reps, load_kg: None, load_from: None });
+            merge(
+                &mut out,
+                Total { movement, count: None, unit: Unit::Reps, load_kg: None, load_from: None },
+            );
         }
         for t in self.parts.iter().flat_map(Part::totals) {
             merge(&mut out, t);

@@ -77,7 +77,6 @@ pub(super) fn work(s: &Scan<'_>, i: usize, around: Around) -> Option<(Atom, usiz
         rise: None,
         led: false,
         plus: i > 0 && s.sign(i - 1, '+'),
-        asked: found.asked,
     };
     Some((Atom::Move(Box::new(said)), next, found.problems))
 }
@@ -97,7 +96,7 @@ fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(A
     let mut k = if s.name(cell).is_some() { cell } else { c.next };
     let mut side = c.side;
     for _ in 0..5 {
-        if s.name(k).is_some_and(|(_, n)| s.role(k, Role::Filler).is_none_or(|f| n > f)) {
+        if s.name(k).is_some() {
             break;
         }
         if matches!(s.canon(k), "the" | "a" | "an") {
@@ -112,25 +111,24 @@ fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(A
         }
     }
     let (word, k) = load_word(s, k);
-    let said = |movement, asked, unit: Option<Unit>, more_side: bool| MoveSaid {
+    let said = |movement, unit: Option<Unit>| MoveSaid {
         movement,
         count: c.count.clone(),
         unit: c.unit.or(unit),
-        side: side || more_side,
+        side,
         times: c.times,
         word,
         rise: c.rise,
         led: true,
         plus: i > 0 && s.sign(i - 1, '+'),
-        asked,
     };
     if let Some(found) = movement(s, k, around) {
         let (unit, next) = unit_behind(s, found.next);
-        let atom = Atom::Move(Box::new(said(found.movement, found.asked, unit, false)));
+        let atom = Atom::Move(Box::new(said(found.movement, unit)));
         return Some((atom, next, found.problems));
     }
     unknown(s, i, k, around).map(|(words, from, next, problem)| {
-        (Atom::Move(Box::new(said(Named::Unknown(words), false, None, false))), next.max(from + 1), vec![problem])
+        (Atom::Move(Box::new(said(Named::Unknown(words), None))), next.max(from + 1), vec![problem])
     })
 }
 
@@ -167,7 +165,12 @@ const STRUCTURE: [Role; 25] = [
 fn unknown(s: &Scan<'_>, i: usize, k: usize, around: Around) -> Option<(String, usize, usize, Problem)> {
     let mut end = k;
     while s.word(end) && end < k + MOST_UNKNOWN && s.number(end).is_none() {
-        let stop = s.any(end, &[Role::Tempo, Role::Unbroken, Role::At, Role::Or, Role::ForTime, Role::EachSide, Role::Then]).is_some();
+        let stop = s
+            .any(
+                end,
+                &[Role::Tempo, Role::Unbroken, Role::At, Role::Or, Role::ForTime, Role::EachSide, Role::Then],
+            )
+            .is_some();
         if stop && end > k {
             break;
         }
@@ -178,7 +181,10 @@ fn unknown(s: &Scan<'_>, i: usize, k: usize, around: Around) -> Option<(String, 
     }
     let name = s.text(k, end).to_owned();
     // words that open something else are no name of a movement; a number in words counts what is known
-    if name.is_empty() || s.any(k, &STRUCTURE).is_some() || !matches!(s.tokens.get(i)?.kind, Kind::Number(_) | Kind::Time(_) | Kind::Ticks(_)) {
+    if name.is_empty()
+        || s.any(k, &STRUCTURE).is_some()
+        || !matches!(s.tokens.get(i)?.kind, Kind::Number(_) | Kind::Time(_) | Kind::Ticks(_))
+    {
         return None;
     }
     // the head of the words may be known, and only what stands before it not
@@ -189,7 +195,12 @@ fn unknown(s: &Scan<'_>, i: usize, k: usize, around: Around) -> Option<(String, 
     let mut near: Vec<String> = head.iter().map(|id| catalogue().written(id)).collect();
     if around.suggest {
         let found = catalogue().nearest(&name, 3);
-        near.extend(found.iter().map(|m| catalogue().written(&m.id)).filter(|n| head.as_deref().map(|h| catalogue().written(h)).as_ref() != Some(n)));
+        near.extend(
+            found
+                .iter()
+                .map(|m| catalogue().written(&m.id))
+                .filter(|n| head.as_deref().map(|h| catalogue().written(h)).as_ref() != Some(n)),
+        );
         near.truncate(3);
     }
     let short: String = name.chars().take(40).collect();
@@ -234,7 +245,9 @@ fn movement(s: &Scan<'_>, k: usize, around: Around) -> Option<Found> {
     let (name, next) = s.name(k)?;
     let one_word = next == k + 1;
     match name {
-        Name::Own(id) => Some(Found { movement: Named::Known(id.clone()), next, problems: Vec::new(), asked: false }),
+        Name::Own(id) => {
+            Some(Found { movement: Named::Known(id.clone()), next, problems: Vec::new(), asked: false })
+        }
         Name::Typed(Typed::Drill(_)) => None,
         Name::Typed(Typed::Movement(m)) => {
             let id = catalogue().movements.get(*m)?.id.clone();
@@ -257,7 +270,12 @@ fn movement(s: &Scan<'_>, k: usize, around: Around) -> Option<Found> {
 /// A plural is whole.
 fn head_unknown(s: &Scan<'_>, k: usize, next: usize) -> bool {
     let plural = s.text(k, next).ends_with(['s', 'S']) && !s.canon(k).ends_with('s');
-    !plural && s.word(next) && !s.known(next) && s.number(next).is_none() && !s.canon(next).is_empty() && s.canon(next).len() > 1
+    !plural
+        && s.word(next)
+        && !s.known(next)
+        && s.number(next).is_none()
+        && !s.canon(next).is_empty()
+        && s.canon(next).len() > 1
 }
 
 fn doubtful(s: &Scan<'_>, k: usize, next: usize, d: usize, around: Around) -> Option<Found> {
@@ -270,7 +288,12 @@ fn doubtful(s: &Scan<'_>, k: usize, next: usize, d: usize, around: Around) -> Op
     if a.default.is_empty() {
         let mut p = s.problem(k, next, Severity::Error, format!("“{typed}” names several. {}", a.ask));
         p.suggestions = written(&a.candidates);
-        return Some(Found { movement: Named::Unknown(typed.to_owned()), next, problems: vec![p], asked: true });
+        return Some(Found {
+            movement: Named::Unknown(typed.to_owned()),
+            next,
+            problems: vec![p],
+            asked: true,
+        });
     }
     let key: String = (k..next).map(|i| s.canon(i)).collect();
     let mut problems = Vec::new();
@@ -374,7 +397,9 @@ fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
     let (rise, next) = risen(s, next);
     let slash = s.past(next, &['/']);
     if slash > next
-        && let Some(n) = s.role(slash, Role::EachSide).or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
+        && let Some(n) = s
+            .role(slash, Role::EachSide)
+            .or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
     {
         return Some(Counted { count: Some(count), side: true, times: 1, rise, next: n, unit: None });
     }
@@ -417,7 +442,8 @@ fn endless(s: &Scan<'_>, i: usize) -> Option<Counted> {
     let (reps, next) = s.dashed(i)?;
     let dots = (s.sign(next, '.') && s.sign(next + 1, '.')) || s.canon(next) == "etc";
     let (first, second) = (*reps.first()?, *reps.get(1)?);
-    let step = reps.windows(2).all(|w| matches!(w, [a, b] if b.wrapping_sub(*a) == second.wrapping_sub(first)));
+    let step =
+        reps.windows(2).all(|w| matches!(w, [a, b] if b.wrapping_sub(*a) == second.wrapping_sub(first)));
     (dots && step && second > first).then(|| Counted {
         count: Some(Count::Each(f64::from(first))),
         rise: Some(f64::from(second - first)),
@@ -432,15 +458,18 @@ pub(super) fn unit_at(s: &Scan<'_>, i: usize) -> Option<(Unit, f64, usize)> {
     if s.canon(i) == "ft" || s.role(i, Role::Feet).is_some() {
         return Some((Unit::Metres, 0.3048, i + 1));
     }
-    let (role, next) = s.any(i, &[
-        Role::Calories,
-        Role::Metres,
-        Role::Kilometres,
-        Role::Miles,
-        Role::Reps,
-        Role::Seconds,
-        Role::Minutes,
-    ])?;
+    let (role, next) = s.any(
+        i,
+        &[
+            Role::Calories,
+            Role::Metres,
+            Role::Kilometres,
+            Role::Miles,
+            Role::Reps,
+            Role::Seconds,
+            Role::Minutes,
+        ],
+    )?;
     // a movement may begin with the letter of a unit
     if s.name(i).is_some_and(|(_, n)| n > next) {
         return None;
@@ -502,9 +531,9 @@ fn behind_name(s: &Scan<'_>, i: usize) -> (Option<Count>, Option<Unit>, bool, us
 
 /// The unit in which a movement is counted when none is written.
 pub(super) fn usual_unit(id: &str) -> Unit {
-    catalogue().movement(id).map_or(Unit::Reps, |m| {
-        if m.count_also.contains(&Unit::Reps) { Unit::Reps } else { m.count }
-    })
+    catalogue()
+        .movement(id)
+        .map_or(Unit::Reps, |m| if m.count_also.contains(&Unit::Reps) { Unit::Reps } else { m.count })
 }
 
 /// Whether a movement is one of the bar.
