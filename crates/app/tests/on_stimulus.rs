@@ -76,6 +76,7 @@ fn widest(w: &WorkoutPlan, class: &Class, m: &Member, a: &Ability) -> (f64, Pred
 }
 
 #[test]
+#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 fn most_of_the_hall_ends_on_stimulus_wherever_a_version_allows_it() {
     let class = demo::everybody("2026-11-24".parse().unwrap());
     let mut families: BTreeMap<&str, (usize, usize, usize)> = BTreeMap::new();

@@ -1,6 +1,7 @@
 //! What a gym has settled once for all classes: its schools, lengths and shares. Every value has a default of ours.
 
 use crate::movement::catalogue;
+use crate::sheet::{OwnPhrase, WeightUnit};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -18,6 +19,12 @@ pub struct Settings {
     pub per_rack: u32,
     /// Runs of a forecast.
     pub runs: u32,
+    /// What the hall answered about usual pound pairs on a sheet that names no unit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pound_pairs: Option<WeightUnit>,
+    /// Words of sheets that are the hall's own.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub phrases: Vec<OwnPhrase>,
 }
 
 impl Default for Settings {
@@ -28,6 +35,8 @@ impl Default for Settings {
             class_s: 3600,
             per_rack: 3,
             runs: 200,
+            pound_pairs: None,
+            phrases: Vec::new(),
         }
     }
 }

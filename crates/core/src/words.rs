@@ -53,27 +53,27 @@ impl<T> Phrases<T> {
         self.nodes.get(at as usize)
     }
 
-    /// Every phrase that the words begin with, shortest first, and how many words each takes.
-    pub fn all<'w>(&self, words: impl Iterator<Item = &'w str>) -> Vec<(&T, usize)> {
+    /// Tells every phrase that the words begin with, shortest first, and how many words each takes.
+    pub fn each<'w, 'p>(&'p self, words: impl Iterator<Item = &'w str>, mut tell: impl FnMut(&'p T, usize)) {
         let mut at = 0u32;
-        let mut found = Vec::new();
         for (i, word) in words.enumerate() {
             for c in word.chars() {
                 match self.node(at).and_then(|n| n.next.iter().find(|(l, _)| *l == c)) {
                     Some((_, n)) => at = *n,
-                    None => return found,
+                    None => return,
                 }
             }
             if let Some(m) = self.node(at).and_then(|n| n.means.as_ref()).filter(|_| !word.is_empty()) {
-                found.push((m, i + 1));
+                tell(m, i + 1);
             }
         }
-        found
     }
 
     /// The longest phrase that the words begin with, and how many words it takes. Empty words are passed over inside.
     pub fn longest<'w>(&self, words: impl Iterator<Item = &'w str>) -> Option<(&T, usize)> {
-        self.all(words).pop()
+        let mut found = None;
+        self.each(words, |m, n| found = Some((m, n)));
+        found
     }
 
     /// The meaning of a key, made with `new` where there is none yet; `None` for an empty key.

@@ -99,6 +99,7 @@ diesel::table! {
         sheet -> Text,
         draft -> Nullable<Text>,
         changed_at -> Timestamptz,
+        choices -> Jsonb,
     }
 }
 diesel::table! {

@@ -5,6 +5,8 @@ use crate::ids::{GymId, SessionId};
 use crate::schema::sessions;
 use chrono::{DateTime, NaiveDate, Utc};
 use diesel::prelude::*;
+use lantern_core::sheet::Chosen;
+use serde_json::Value;
 
 /// A day's session.
 #[derive(Debug, Clone, PartialEq)]
@@ -19,12 +21,31 @@ pub struct Session {
     pub draft: Option<String>,
     /// Last change.
     pub changed_at: DateTime<Utc>,
+    /// What the coach chose for lines whose place was in doubt, by the text of the line.
+    pub choices: Vec<(String, Chosen)>,
 }
 
-type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>);
+type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>, Value);
 
-fn of((id, on_date, sheet, draft, changed_at): Columns) -> Session {
-    Session { id: SessionId(id), on_date, sheet, draft, changed_at }
+/// Choices of an older kind that cannot be read any more are left: the line is read as if nothing was chosen.
+fn of((id, on_date, sheet, draft, changed_at, choices): Columns) -> Session {
+    let all: Vec<Value> = serde_json::from_value(choices).unwrap_or_default();
+    let choices = all.into_iter().filter_map(|c| serde_json::from_value(c).ok()).collect();
+    Session { id: SessionId(id), on_date, sheet, draft, changed_at, choices }
+}
+
+/// What a session is read from.
+macro_rules! columns {
+    () => {
+        (
+            sessions::id,
+            sessions::on_date,
+            sessions::sheet,
+            sessions::draft,
+            sessions::changed_at,
+            sessions::choices,
+        )
+    };
 }
 
 /// Adds a session.
@@ -54,10 +75,7 @@ fn kept(text: &str) -> String {
 /// # Errors
 /// `NotFound` for a session of another gym.
 pub fn find(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<Session> {
-    let row = sessions::table
-        .find((gym.0, id.0))
-        .select((sessions::id, sessions::on_date, sessions::sheet, sessions::draft, sessions::changed_at))
-        .first::<Columns>(conn)?;
+    let row = sessions::table.find((gym.0, id.0)).select(columns!()).first::<Columns>(conn)?;
     Ok(of(row))
 }
 
@@ -69,7 +87,7 @@ pub fn list(conn: &mut PgConnection, gym: GymId, from: NaiveDate, to: NaiveDate)
     let rows = sessions::table
         .filter(sessions::gym_id.eq(gym.0).and(sessions::on_date.between(from, to)))
         .order((sessions::on_date, sessions::id))
-        .select((sessions::id, sessions::on_date, sessions::sheet, sessions::draft, sessions::changed_at))
+        .select(columns!())
         .load::<Columns>(conn)?;
     Ok(rows.into_iter().map(of).collect())
 }
@@ -98,4 +116,22 @@ pub fn keep_draft(conn: &mut PgConnection, gym: GymId, id: SessionId, draft: &st
         .set(sessions::draft.eq(Some(kept(draft))))
         .execute(conn)?;
     if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// Keeps what the coach chose for a line; an earlier choice for the same text is replaced.
+///
+/// # Errors
+/// `NotFound` for a session of another gym.
+pub fn choose(conn: &mut PgConnection, gym: GymId, id: SessionId, line: &str, choice: Chosen) -> Result<()> {
+    conn.transaction(|conn| {
+        let row =
+            sessions::table.find((gym.0, id.0)).select(columns!()).for_update().first::<Columns>(conn)?;
+        let mut choices = of(row).choices;
+        choices.retain(|(text, _)| text != line);
+        choices.push((kept(line), choice));
+        diesel::update(sessions::table.find((gym.0, id.0)))
+            .set((sessions::choices.eq(serde_json::to_value(&choices)?), sessions::changed_at.eq(Utc::now())))
+            .execute(conn)?;
+        Ok(())
+    })
 }

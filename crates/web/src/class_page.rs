@@ -8,7 +8,8 @@ use crate::session::Who;
 use lantern_core::kit::Kit;
 use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, Options};
 use lantern_core::roster::Member;
-use lantern_core::sheet::{Reading, Severity, read};
+use lantern_core::settings::Settings;
+use lantern_core::sheet::{Glossary, ReadWith, Reading, Severity, read_with};
 use lantern_store::class::{Booking, Class};
 use lantern_store::gym::Gym;
 use lantern_store::sheet::Session;
@@ -38,6 +39,18 @@ pub struct ClassPage {
     pub plan: Arc<ClassPlan>,
 }
 
+/// Reads a sheet's text by what the hall has, has answered and has chosen for this sheet.
+pub fn read_here(text: &str, session: &Session, settings: &Settings, kit: &Kit) -> Reading {
+    let own = (!settings.phrases.is_empty()).then(|| Glossary::with(&settings.phrases));
+    let with = ReadWith {
+        units: kit.unit,
+        pound_pairs: settings.pound_pairs,
+        glossary: own.as_ref(),
+        choices: &session.choices,
+    };
+    read_with(text, &with)
+}
+
 /// Loads a class and makes its plan.
 pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
     let gym = gym::find(conn, of)?;
@@ -50,7 +63,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
         roster::list(conn, of)?.into_iter().map(|m| (m.id.clone(), m)).collect();
     let members = bookings.iter().filter_map(|b| known.remove(&b.member.to_string())).collect();
     let recent_drills = logbook::recent_drills(conn, of, class.starts_at)?;
-    let reading = read(&session.sheet);
+    let reading = read_here(&session.sheet, &session, &gym.settings, &kit);
     let plan_class = PlanClass {
         members,
         kit: kit.clone(),
@@ -60,8 +73,8 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
         cycles: cycle::list(conn, of)?.into_iter().map(|(_, c)| c).collect(),
     };
     let options = Options { as_written: false, runs: gym.settings.runs, seed: class.seed };
-    let plan =
-        app.plans.plan(&session.sheet, &reading.sheet, &plan_class, &gym.settings, &decisions, options);
+    let text = format!("{}\0{:?}", session.sheet, session.choices);
+    let plan = app.plans.plan(&text, &reading.sheet, &plan_class, &gym.settings, &decisions, options);
     Ok(ClassPage { gym, class, session, reading, bookings, decisions, kit, inputs: plan_class, plan })
 }
 

@@ -97,9 +97,36 @@ impl fantoccini::wd::WebDriverCompatibleCommand for Devtools {
 
 impl Drop for Browser {
     fn drop(&mut self) {
-        // the driver ends its browser with itself
         let _ = self.driver.kill();
         let _ = self.driver.wait();
+        // a killed driver leaves its browser: its processes are those that name this profile
+        end_all_of(&self.profile);
         let _ = std::fs::remove_dir_all(&self.profile);
+    }
+}
+
+/// Ends every process whose command line names a profile. They start one another, so it looks again until none is left.
+fn end_all_of(profile: &std::path::Path) {
+    let name = profile.display().to_string();
+    for _ in 0..20 {
+        let pids: Vec<String> = std::fs::read_dir("/proc")
+            .into_iter()
+            .flatten()
+            .flatten()
+            .filter(|e| {
+                std::fs::read(e.path().join("cmdline"))
+                    .is_ok_and(|c| String::from_utf8_lossy(&c).contains(&name))
+            })
+            .filter_map(|e| e.file_name().into_string().ok())
+            .collect();
+        if pids.is_empty() {
+            return;
+        }
+        let _ = Command::new("sh")
+            .arg("-c")
+            .arg(format!("kill -KILL {}", pids.join(" ")))
+            .stderr(Stdio::null())
+            .status();
+        std::thread::sleep(std::time::Duration::from_millis(50));
     }
 }

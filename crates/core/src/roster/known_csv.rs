@@ -131,6 +131,7 @@ pub fn read_known(text: &str, members: &[Member], today: NaiveDate) -> Known {
     out
 }
 
+#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 fn row(line: u64, texts: [String; 6], pounds: bool, members: &[Member], today: NaiveDate) -> Row {
     let [name, lift, kg, reps, left, date] = &texts;
     let mass = lift.to_ascii_lowercase().replace('_', " ") == BODY_MASS;

@@ -566,27 +566,22 @@ impl Assembler {
     fn join(&mut self, line: &Line, s: &Stated, bits: &Bits, d: &mut Draft) {
         let says_how = bits.for_time || bits.quality || bits.alternating || bits.failure;
         let relaxed = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown);
-        let late = d.worked()
-            && !(says_how
-                && bits.scheme.is_none()
-                && bits.rounds.is_none()
-                && bits.every.is_none()
-                && !bits.amrap)
-            && (d.bits.is_some() || relaxed)
-            && !bits.hangs();
+        let starts = bits.rounds.is_some() || bits.scheme.is_some() || bits.every.is_some() || bits.amrap;
+        let adds = says_how && !starts;
+        let late = d.worked() && !adds && !bits.hangs() && (d.bits.is_some() || relaxed);
         let (words, more) = (d.bits.clone(), bits.clone());
         let mut joined = words.unwrap_or_default();
         // work above `3 rounds` is done once, before them
-        let before = d.worked()
-            && (bits.rounds.is_some() || bits.scheme.is_some())
-            && d.bits.as_ref().is_none_or(|b| {
-                b.rounds.is_none() && b.scheme.is_none() && !b.amrap && b.every.is_none() && b.on.is_none()
-            })
-            && d.block.kind == BlockKind::Workout;
-        let fits = !before && !late && !(d.rested() && bits.strong()) && joined.join(&more);
+        let counts = |b: &Bits| b.rounds.is_some() || b.scheme.is_some();
+        let runs = |b: &Bits| counts(b) || b.amrap || b.every.is_some() || b.on.is_some();
+        let workout = d.block.kind == BlockKind::Workout;
+        let before = workout && d.worked() && counts(bits) && !d.bits.as_ref().is_some_and(runs);
+        let apart = before || late || d.rested() && bits.strong();
+        let fits = !apart && joined.join(&more);
         if !fits {
             let easy = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Accessory);
-            if before || d.rested() || (d.worked() && (d.bits.is_none() || easy)) {
+            let open = d.worked() && (easy || d.bits.is_none());
+            if before || d.rested() || open {
                 d.next_part(line.number, &mut self.problems);
             } else {
                 let message = "This block has a clock already. Write then above this line for a new part, or begin a new block with a # heading.";
@@ -685,8 +680,8 @@ impl Assembler {
 
 /// Words before a statement that nothing has read.
 fn words_before(h: &Heard, s: &Stated) -> Option<String> {
-    let (a, _) = h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
-    Some(h.row.line.text.get(*a..s.from)?.trim_matches([' ', ':', ',', '-']).to_owned())
+    h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
+    Some(h.row.line.text.get(..s.from)?.trim_matches([' ', ':', ',', '-']).to_owned())
 }
 
 fn past(t: &Target, cap: u32) -> bool {

@@ -29,7 +29,7 @@ impl Assembler {
         }
         let relaxed = self.relaxed();
         if self.block_kind() == Some(BlockKind::Strength) && self.names_lift(line, m, b, rest) {
-            self.problems.extend(s.problems.iter().cloned().filter(|_| relaxed));
+            self.problems.extend(s.problems.iter().filter(|_| relaxed).cloned());
             return;
         }
         let mut work = item(m, b, self.units, line.number);

@@ -408,6 +408,7 @@ fn uncounted(part: &Part, filled: bool, problems: &mut Vec<Problem>) {
             severity: Severity::Error,
             message,
             suggestions: Vec::new(),
+            asks: None,
         });
     }
 }
@@ -438,14 +439,7 @@ fn own_schemes(part: &Part, problems: &mut Vec<Problem>) {
                 reps.len(),
                 part.rounds()
             );
-            problems.push(Problem {
-                line: m.line,
-                column: 1,
-                length: 1,
-                severity: Severity::Error,
-                message,
-                suggestions: Vec::new(),
-            });
+            problems.push(Problem::at(m.line, Severity::Error, message));
         }
     }
 }

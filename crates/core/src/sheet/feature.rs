@@ -163,6 +163,11 @@ fn sets_of(f: &mut Feature, lift: Option<&str>, unit: Unit, percent: bool, schem
     f.sets |= lift.is_some() && !main;
 }
 
+/// Whether what stands behind a lift says anything of its loads.
+fn says_more(b: &Behind) -> bool {
+    b.percent.is_some() || b.load.is_some() || b.tempo.is_some() || b.by_cycle || b.rise.is_some()
+}
+
 fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
     match what {
         Statement::Head(k, sure) => f.head = f.head.or(Some((*k, *sure))),
@@ -212,15 +217,7 @@ fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
             f.arounds += 1;
             f.aims += 1;
         }
-        Statement::More(b) => {
-            f.aims += u32::from(
-                b.percent.is_some()
-                    || b.load.is_some()
-                    || b.tempo.is_some()
-                    || b.by_cycle
-                    || b.rise.is_some(),
-            )
-        }
+        Statement::More(b) => f.aims += u32::from(says_more(b)),
         Statement::Scale => f.arounds += 1,
         Statement::Words(_) => f.arounds += 1,
         Statement::Length(..) | Statement::AllLevels | Statement::Or => {}

@@ -1,6 +1,6 @@
 //! Words and phrases of sheets, typed by the role that they play; embedded data that a hall can extend.
 
-use crate::movement::{canonical_words, catalogue};
+use crate::movement::{Found, canonical_words, catalogue};
 use crate::words::Phrases;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
@@ -169,6 +169,52 @@ pub enum OwnMeaning {
     Movement(String),
 }
 
+impl OwnPhrase {
+    /// As it is typed in Settings: `storm = heading of a workout`, `quay hops = plate hop`.
+    pub fn line(&self) -> String {
+        let means = match &self.means {
+            OwnMeaning::Role(role) => {
+                Role::OPEN.iter().find(|(r, _)| r == role).map_or("", |(_, words)| words).to_owned()
+            }
+            OwnMeaning::Movement(id) => catalogue().written(id),
+        };
+        format!("{} = {means}", self.say)
+    }
+
+    /// Reads lines `phrase = meaning`; empty lines are passed over.
+    ///
+    /// # Errors
+    /// Names the first line that cannot be read, and what to write.
+    pub fn read_all(text: &str) -> Result<Vec<OwnPhrase>, String> {
+        text.lines().map(str::trim).filter(|l| !l.is_empty()).map(OwnPhrase::read).collect()
+    }
+
+    fn read(line: &str) -> Result<OwnPhrase, String> {
+        let Some((say, means)) = line.split_once('=').map(|(s, m)| (s.trim(), m.trim())) else {
+            return Err(format!("“{line}” has no =. Write, say, quay hops = plate hop."));
+        };
+        if canonical_words(say).concat().chars().count() < 2 || say.chars().count() > 60 {
+            return Err(format!("“{say}” is no phrase. Write 2 to 60 letters before the =."));
+        }
+        let words = canonical_words(means);
+        let role = Role::OPEN.iter().find(|(_, w)| canonical_words(w) == words).map(|(r, _)| *r);
+        if let Some(role) = role {
+            return Ok(OwnPhrase { say: say.to_owned(), means: OwnMeaning::Role(role) });
+        }
+        let typed: Vec<&str> = means.split_whitespace().collect();
+        match catalogue().find(&typed, false) {
+            Found::Movement { id, words, .. } if words == typed.len() => {
+                Ok(OwnPhrase { say: say.to_owned(), means: OwnMeaning::Movement(id) })
+            }
+            _ => {
+                let near = catalogue().nearest(means, 1).first().map(|m| catalogue().written(&m.id));
+                let near = near.map_or_else(String::new, |n| format!(" Did you mean {n}?"));
+                Err(format!("“{means}” is no movement and no word of sheets that I know.{near}"))
+            }
+        }
+    }
+}
+
 /// All phrases that are known.
 #[derive(Debug, Clone, Default)]
 pub struct Glossary {
@@ -240,8 +286,9 @@ impl Glossary {
 
     /// The meanings of every phrase that a row of words begins with, and how many words each takes.
     pub(super) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>) -> Vec<(Meaning, usize)> {
-        let all = self.roles.all(words);
-        all.into_iter().flat_map(|(ms, n)| ms.iter().map(move |m| (*m, n))).collect()
+        let mut out = Vec::new();
+        self.roles.each(words, |ms, n| out.extend(ms.iter().map(|m| (*m, n))));
+        out
     }
 
     /// A hall's own name of a movement at the start of a row of words.
@@ -277,5 +324,18 @@ mod tests {
         assert!(g.walk(["storm"].into_iter()).iter().any(|(m, _)| m.role == Role::Workout));
         assert_eq!(g.own_name(["quay", "hop"].into_iter()), Some(("plate-hop", 2)));
         assert_eq!(g.own_name(["nonsense"].into_iter()), None);
+    }
+
+    #[test]
+    fn phrases_are_typed_a_line_each_and_wrong_ones_are_named() {
+        let all = OwnPhrase::read_all("storm = heading of a workout\n\nquay hops = plate hops").unwrap();
+        assert_eq!(all[0].means, OwnMeaning::Role(Role::Workout));
+        assert_eq!(all[1].means, OwnMeaning::Movement("plate-hop".to_owned()));
+        let again: Vec<String> = all.iter().map(OwnPhrase::line).collect();
+        assert_eq!(OwnPhrase::read_all(&again.join("\n")).unwrap(), all);
+        let wrong = |t: &str| OwnPhrase::read_all(t).unwrap_err();
+        assert!(wrong("storm").contains("has no ="));
+        assert!(wrong("x = burpee").contains("no phrase"));
+        assert!(wrong("storm = plate hopp").contains("Did you mean plate hop?"));
     }
 }

@@ -33,6 +33,8 @@ pub(super) struct Heard {
     pub lead: f64,
     /// Numbers that nothing reads: columns and lengths.
     pub numbers: Vec<(usize, usize)>,
+    /// Where each token stands (bytes).
+    pub places: Vec<(usize, usize)>,
     /// Stretches of words that nothing reads (bytes).
     pub unread: Vec<(usize, usize)>,
 }
@@ -48,6 +50,7 @@ impl Heard {
             talk: 0.0,
             lead: 0.0,
             numbers: Vec::new(),
+            places: Vec::new(),
             unread: Vec::new(),
         }
     }
@@ -62,6 +65,7 @@ pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
     let dressed = row.hashes > 0 || row.bold || row.label.is_some_and(|l| l.part);
     let mut reader = LineReader { s: &s, h: &mut h, around, dressed };
     reader.range(0, s.len(), false);
+    h.places = s.tokens.iter().map(|t| (t.from, t.to)).collect();
     h.row.line = line;
     h
 }

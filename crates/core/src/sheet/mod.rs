@@ -48,7 +48,7 @@ pub use number::{read_clock, read_number};
 pub use print::print;
 #[allow(unused_imports)]
 pub(crate) use print::{clock_line, move_line, target_words, wish_line};
-pub use problem::{Problem, Severity};
+pub use problem::{Asks, Problem, Severity};
 pub use read::{Chosen, MOST_LINES, PlaceOf, ReadWith, Reading, read, read_with};
 pub use search::{Query, dated};
 pub use totals::{Total, TotalCount};

@@ -17,6 +17,7 @@ pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
             severity: Severity::Warning,
             message,
             suggestions: Vec::new(),
+            asks: None,
         });
     };
     for b in &sheet.blocks {

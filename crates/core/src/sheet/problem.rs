@@ -27,9 +27,25 @@ pub struct Problem {
     pub message: String,
     /// Texts to put in place of the characters that are meant.
     pub suggestions: Vec<String>,
+    /// A question whose answer the hall can remember.
+    #[serde(skip)]
+    pub asks: Option<Asks>,
+}
+
+/// A question whose answer holds for more than one sheet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Asks {
+    /// Whether usual pound pairs are pounds (the first suggestion) or kilograms (the second).
+    PoundPairs,
 }
 
 impl Problem {
+    /// A problem of a whole line.
+    pub(super) fn at(line: u32, severity: Severity, message: impl Into<String>) -> Problem {
+        let message = message.into();
+        Problem { line, column: 1, length: 1, severity, message, suggestions: Vec::new(), asks: None }
+    }
+
     /// The sheet with one suggestion applied; the sheet unchanged when the place does not exist any more.
     ///
     /// ```

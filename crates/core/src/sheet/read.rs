@@ -13,7 +13,7 @@ use super::scan::problem;
 use super::segment::{Act, Choice, segment};
 use super::statement::{Stated, Statement, statements};
 use super::text::row;
-use super::token::tokens;
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 
 /// Lines that are read; what stands below is reported and left.
@@ -45,6 +45,8 @@ pub struct Reading {
 pub struct PlaceOf {
     /// The line.
     pub line: u32,
+    /// Its text, by which a choice for it is kept.
+    pub text: String,
     /// How sure.
     pub sure: Sure,
     /// What it could be too, where that is close.
@@ -125,23 +127,51 @@ pub(super) struct Spoken {
     pub stated: Vec<Stated>,
 }
 
-/// Every line heard; what says something of the day is taken at once.
+impl Spoken {
+    fn of(heard: Heard) -> Spoken {
+        let stated = statements(&heard);
+        Spoken { heard, stated }
+    }
+}
+
+/// Every line heard, on all cores; what says something of the day is taken at once.
 fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> {
-    let mut out: Vec<Spoken> = Vec::new();
-    let mut gap = false;
+    let rows = rows(text, a);
+    let spoken: Vec<Spoken> = rows.par_iter().map(|r| Spoken::of(hear(r, glossary, false))).collect();
+    let mut out: Vec<Spoken> = Vec::with_capacity(rows.len());
     let mut unknown = 0;
+    for (row, mut l) in rows.into_iter().zip(spoken) {
+        if of_the_day(&row, out.is_empty(), late(&out), a) {
+            continue;
+        }
+        if let Some(text) = keyed(&row.line, "note") {
+            let words = Stated { what: Statement::Words(text), from: 0, to: 4, problems: Vec::new() };
+            l.stated = vec![words];
+            out.push(l);
+            continue;
+        }
+        // near names are looked up for the first lines that need them only: the search is costly
+        let wrong =
+            l.heard.said.iter().filter(|s| s.problems.iter().any(|p| p.severity == Severity::Error)).count();
+        if wrong > 0 && unknown < MOST_SUGGESTED {
+            l = Spoken::of(hear(&row, glossary, true));
+        }
+        unknown += wrong;
+        out.push(l);
+    }
+    coloured(&mut out);
+    out
+}
+
+/// The lines that hold anything.
+fn rows(text: &str, a: &mut Assembler) -> Vec<super::text::Row> {
+    let mut out = Vec::new();
+    let mut gap = false;
     for (i, raw) in text.split('\n').enumerate() {
         let number = i as u32 + 1;
         if i >= MOST_LINES {
             let message = format!("The sheet has more than {MOST_LINES} lines. I read those above this one.");
-            a.limits.push(Problem {
-                line: number,
-                column: 1,
-                length: 1,
-                severity: Severity::Error,
-                message,
-                suggestions: Vec::new(),
-            });
+            a.limits.push(Problem::at(number, Severity::Error, message));
             break;
         }
         let cut = raw.char_indices().nth(MOST_CHARS).map(|(at, _)| at);
@@ -155,23 +185,8 @@ fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> 
                 format!("This line has more than {MOST_CHARS} characters. I read the first {MOST_CHARS}.");
             a.limits.push(problem(&row.line, 0, 20, Severity::Warning, message));
         }
-        if of_the_day(&row, out.is_empty(), late(&out), a) {
-            continue;
-        }
-        if let Some(text) = keyed(&row.line, "note") {
-            let heard = hear(&super::text::Row { line: row.line.slice(0, 4), ..row }, glossary, false);
-            let words = Stated { what: Statement::Words(text), from: 0, to: 4, problems: Vec::new() };
-            out.push(Spoken { heard, stated: vec![words] });
-            continue;
-        }
-        let heard = hear(&row, glossary, unknown < MOST_SUGGESTED);
-        let error = |s: &&super::atom::Said| s.problems.iter().any(|p| p.severity == Severity::Error);
-        unknown += heard.said.iter().filter(error).count();
-        let places: Vec<(usize, usize)> = tokens(&heard.row.line).iter().map(|t| (t.from, t.to)).collect();
-        let stated = statements(&heard, &places);
-        out.push(Spoken { heard, stated });
+        out.push(row);
     }
-    coloured(&mut out);
     out
 }
 
@@ -277,19 +292,25 @@ fn places(heard: &[Spoken], choices: &[Choice], a: &Assembler) -> Vec<PlaceOf> {
         Act::On => Chosen::GoesOn,
         Act::Open(k) => Chosen::Opens(k),
     };
+    let kinds: std::collections::HashMap<u32, LineKind> = a.lines.iter().copied().collect();
     heard
         .iter()
         .zip(choices)
         .map(|(l, c)| {
             let line = l.heard.row.line.number;
-            let kind = a.lines.iter().find(|(n, _)| *n == line).map(|(_, k)| *k);
+            let kind = kinds.get(&line).copied();
             let close = c.other.filter(|(_, by)| *by < CLOSE && c.act != Act::Message);
             let sure = match kind {
                 Some(LineKind::Unread) => Sure::Unread,
                 _ if close.is_some() => Sure::Inferred,
                 _ => Sure::Sure,
             };
-            PlaceOf { line, sure, other: close.map(|(act, _)| chosen(act)) }
+            PlaceOf {
+                line,
+                text: l.heard.row.line.text.clone(),
+                sure,
+                other: close.map(|(act, _)| chosen(act)),
+            }
         })
         .collect()
 }
@@ -304,7 +325,7 @@ fn finish(mut a: Assembler, places: Vec<PlaceOf>) -> Reading {
             length: 1,
             severity: Severity::Warning,
             message: "There is no session on this sheet yet. Write, say, 3 rounds for time and a line for each movement.".to_owned(),
-            suggestions: Vec::new(),
+            suggestions: Vec::new(), asks: None
         });
     }
     one_a_place(&mut a.problems);

@@ -279,5 +279,6 @@ pub(super) fn problem(
         severity,
         message: message.into(),
         suggestions: Vec::new(),
+        asks: None,
     }
 }

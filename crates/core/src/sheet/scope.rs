@@ -102,6 +102,7 @@ fn ask(all: &[Spoken], a: &mut Assembler, with: &ReadWith<'_>) {
     );
     let mut p = problem(line, from, to, Severity::Warning, message);
     p.suggestions = vec![format!("{pair} lb"), format!("{pair} kg")];
+    p.asks = Some(super::problem::Asks::PoundPairs);
     a.problems.push(p);
 }
 

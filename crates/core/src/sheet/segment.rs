@@ -46,6 +46,8 @@ struct State {
 }
 
 const STATES: usize = 7 * 64;
+/// States kept before each line: the best ones. What loses by more never comes back.
+const BEAM: usize = 8;
 
 impl State {
     fn index(self) -> usize {
@@ -86,27 +88,62 @@ impl State {
     }
 }
 
+/// What may become of a line, with its points.
+#[derive(Clone, Copy)]
+struct Moves {
+    acts: [(Act, f64); 8],
+    n: usize,
+}
+
+impl Default for Moves {
+    fn default() -> Moves {
+        Moves { acts: [(Act::Message, 0.0); 8], n: 0 }
+    }
+}
+
+impl Moves {
+    fn of(act: Act) -> Moves {
+        let mut out = Moves::default();
+        out.push((act, 0.0));
+        out
+    }
+
+    fn push(&mut self, one: (Act, f64)) {
+        if let Some(slot) = self.acts.get_mut(self.n) {
+            *slot = one;
+            self.n += 1;
+        }
+    }
+
+    fn all(&self) -> &[(Act, f64)] {
+        self.acts.get(..self.n).unwrap_or_default()
+    }
+}
+
 /// Chooses for every line. `exact`: the sheet has headings with a hash. `fixed`: lines for which the coach has chosen.
 pub(super) fn segment(lines: &[Feature], fixed: &[Option<Act>]) -> Vec<Choice> {
     let w = weights();
     let exact = lines.iter().any(|f| f.hashes && f.head.is_some());
     let ctx = Context { w, exact };
     let before: Vec<Option<char>> = letters(lines);
-    let moves = |i: usize, s: State| -> Vec<(Act, f64)> {
-        let (Some(f), Some(last)) = (lines.get(i), before.get(i)) else { return Vec::new() };
+    let moves = |i: usize, s: State| -> Moves {
+        let (Some(f), Some(last)) = (lines.get(i), before.get(i)) else { return Moves::default() };
         match fixed.get(i).copied().flatten() {
-            Some(act) if act != Act::On || s.kind.is_some() => vec![(act, 0.0)],
+            Some(act) if act != Act::On || s.kind.is_some() => Moves::of(act),
             _ => ctx.acts(f, *last, s),
         }
     };
-    // forward: best points to reach each state before each line
-    let mut reach: Vec<Vec<(usize, f64)>> = vec![vec![(State::default().index(), 0.0)]];
+    // forward: best points to reach each state before each line, and what may become of the line there
+    let mut reach: Vec<Vec<Reached>> = Vec::with_capacity(lines.len());
+    let mut here = vec![(State::default().index(), 0.0)];
+    let mut best = vec![f64::NEG_INFINITY; STATES];
     for (i, f) in lines.iter().enumerate() {
-        let mut best = vec![f64::NEG_INFINITY; STATES];
-        let mut seen: Vec<usize> = Vec::new();
-        for (at, points) in reach.last().into_iter().flatten() {
-            for (act, p) in moves(i, State::of(*at)) {
-                let to = State::of(*at).after(f, act).index();
+        let mut seen: Vec<usize> = Vec::with_capacity(BEAM * 2);
+        let mut now: Vec<Reached> = Vec::with_capacity(here.len());
+        for (at, points) in here.drain(..) {
+            let reached = Reached { at, points, moves: moves(i, State::of(at)) };
+            for (act, p) in reached.moves.all() {
+                let to = State::of(at).after(f, *act).index();
                 if let Some(b) = best.get_mut(to) {
                     if *b == f64::NEG_INFINITY {
                         seen.push(to);
@@ -114,68 +151,73 @@ pub(super) fn segment(lines: &[Feature], fixed: &[Option<Act>]) -> Vec<Choice> {
                     *b = b.max(points + p);
                 }
             }
+            now.push(reached);
         }
-        reach.push(seen.into_iter().filter_map(|s| best.get(s).map(|p| (s, *p))).collect());
+        for s in seen {
+            if let Some(b) = best.get_mut(s) {
+                here.push((s, std::mem::replace(b, f64::NEG_INFINITY)));
+            }
+        }
+        here.sort_unstable_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+        here.truncate(BEAM);
+        reach.push(now);
     }
-    backward(lines, &reach, &moves)
+    backward(lines, &reach)
+}
+
+/// A state before a line: the best points to reach it, and what may become of the line.
+struct Reached {
+    at: usize,
+    points: f64,
+    moves: Moves,
 }
 
 /// From the end: the best act of every line on the best path, and the best other one.
-fn backward(
-    lines: &[Feature],
-    reach: &[Vec<(usize, f64)>],
-    moves: &dyn Fn(usize, State) -> Vec<(Act, f64)>,
-) -> Vec<Choice> {
-    let mut rest = vec![0.0; STATES];
+fn backward(lines: &[Feature], reach: &[Vec<Reached>]) -> Vec<Choice> {
+    // what a line's states still get: the lines below
+    let mut rest: Vec<(usize, f64)> = Vec::new();
     let mut all: Vec<Vec<(Act, f64)>> = Vec::with_capacity(lines.len());
-    for (i, f) in lines.iter().enumerate().rev() {
-        let mut now = vec![f64::NEG_INFINITY; STATES];
-        let mut here: Vec<(Act, f64)> = Vec::new();
-        for (at, points) in reach.get(i).into_iter().flatten() {
-            for (act, p) in moves(i, State::of(*at)) {
-                let to = State::of(*at).after(f, act).index();
-                let on = p + rest.get(to).copied().unwrap_or(f64::NEG_INFINITY);
-                if let Some(n) = now.get_mut(*at) {
-                    *n = n.max(on);
-                }
-                let total = points + on;
-                match here.iter_mut().find(|(a, _)| *a == act) {
-                    Some(known) => known.1 = known.1.max(total),
-                    None => here.push((act, total)),
+    for (i, (f, states)) in lines.iter().zip(reach).enumerate().rev() {
+        let mut now: Vec<(usize, f64)> = Vec::with_capacity(states.len());
+        let mut here: Vec<(Act, f64)> = Vec::with_capacity(8);
+        for r in states {
+            let mut most = f64::NEG_INFINITY;
+            for (act, p) in r.moves.all() {
+                let to = State::of(r.at).after(f, *act).index();
+                let below = rest.iter().find(|(s, _)| *s == to).map(|(_, v)| *v);
+                let last = i + 1 == lines.len();
+                let on = p + below.unwrap_or(if last { 0.0 } else { f64::NEG_INFINITY });
+                most = most.max(on);
+                match here.iter_mut().find(|(a, _)| a == act) {
+                    Some(known) => known.1 = known.1.max(r.points + on),
+                    None => here.push((*act, r.points + on)),
                 }
             }
+            now.push((r.at, most));
         }
         here.sort_by(|a, b| b.1.total_cmp(&a.1));
         all.push(here);
         rest = now;
     }
     all.reverse();
-    follow(lines, &all, moves, reach)
+    follow(lines, &all, reach)
 }
 
 /// The best path itself, forward, with each line's runner-up.
-fn follow(
-    lines: &[Feature],
-    all: &[Vec<(Act, f64)>],
-    moves: &dyn Fn(usize, State) -> Vec<(Act, f64)>,
-    reach: &[Vec<(usize, f64)>],
-) -> Vec<Choice> {
+fn follow(lines: &[Feature], all: &[Vec<(Act, f64)>], reach: &[Vec<Reached>]) -> Vec<Choice> {
     let mut out = Vec::with_capacity(lines.len());
     let mut state = State::default();
-    for (i, here) in all.iter().enumerate() {
-        let possible = moves(i, state);
-        let Some((act, best)) = here.iter().find(|(a, _)| possible.iter().any(|(p, _)| p == a)).copied()
-        else {
+    for ((f, here), states) in lines.iter().zip(all).zip(reach) {
+        let possible = states.iter().find(|r| r.at == state.index()).map(|r| r.moves).unwrap_or_default();
+        let fits = |a: &Act| possible.all().iter().any(|(p, _)| p == a);
+        let Some((act, best)) = here.iter().find(|(a, _)| fits(a)).copied() else {
             out.push(Choice { act: Act::Message, other: None });
             continue;
         };
         let other = here.iter().find(|(a, _)| *a != act).map(|(a, p)| (*a, best - p));
         out.push(Choice { act, other });
-        if let Some(f) = lines.get(i) {
-            state = state.after(f, act);
-        }
+        state = state.after(f, act);
     }
-    let _ = reach;
     out
 }
 
@@ -198,9 +240,10 @@ struct Context {
 }
 
 impl Context {
-    fn acts(&self, f: &Feature, last: Option<char>, s: State) -> Vec<(Act, f64)> {
+    fn acts(&self, f: &Feature, last: Option<char>, s: State) -> Moves {
         let value = self.value(f);
-        let mut out = vec![(Act::Message, self.w.message_talk * f.chatter)];
+        let mut out = Moves::default();
+        out.push((Act::Message, self.w.message_talk * f.chatter));
         if f.empty {
             return out;
         }

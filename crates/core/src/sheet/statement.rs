@@ -96,7 +96,8 @@ pub(super) struct Stated {
 }
 
 /// Puts the pieces of a line together.
-pub(super) fn statements(h: &Heard, places: &[(usize, usize)]) -> Vec<Stated> {
+pub(super) fn statements(h: &Heard) -> Vec<Stated> {
+    let places = &h.places;
     let mut m =
         Maker { out: Vec::new(), lift: Vec::new(), bar: false, from_percent: false, low: &h.row.line.low };
     for said in &h.said {

@@ -57,12 +57,6 @@ impl Line {
         let text = self.text.get(start..).unwrap_or_default().trim_end().to_owned();
         Line { number: self.number, indent: self.column(start) - 1, low: text.to_ascii_lowercase(), text }
     }
-
-    /// The part of the line between two byte offsets, at its place.
-    pub fn slice(&self, from: usize, to: usize) -> Line {
-        let cut = Line { text: self.text.get(..to).unwrap_or(&self.text).to_owned(), ..self.clone() };
-        cut.from(from)
-    }
 }
 
 fn plain(c: char) -> char {

@@ -17,6 +17,7 @@ const BASE: f64 = 222.0;
 const STEPS: [f64; 6] = [2.0, 5.0, 10.0, 20.0, 50.0, 100.0];
 
 /// The chart; `base_kg`: what 100 % is today. Empty without a point.
+#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub fn chart(points: &[Point], today: NaiveDate, base_kg: f64, kit: &Kit) -> String {
     let Some(first) = points.first() else { return String::new() };
     let low = points.iter().map(|p| p.low).fold(base_kg, f64::min);

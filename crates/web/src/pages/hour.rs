@@ -56,6 +56,7 @@ struct MendView {
 }
 
 /// `GET /classes/{id}/hour`.
+#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = blocking(&app, move |conn, app| {

@@ -6,15 +6,18 @@ mod words;
 
 use super::id;
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, load, read_here};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
 use crate::session::{Change, Who, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use help::{Example, examples};
-use lantern_core::sheet::{Problem, Reading, Severity, Sheet, dated, print, read};
-use lantern_store::{ClassId, sheet};
+use lantern_core::sheet::{
+    Asks, BlockKind, Chosen, Problem, Reading, Severity, Sheet, Sure, WeightUnit, dated, print,
+};
+use lantern_store::sheet::Session;
+use lantern_store::{ClassId, Connection, GymId, gym, kit, sheet};
 use sums::{BlockSums, sums};
 use words::{marked, said};
 
@@ -30,9 +33,20 @@ struct LineView {
     number: usize,
     marked: String,
     bad: bool,
+    /// Its place was read from the lines around it.
+    inferred: bool,
     tag: &'static str,
     kind: &'static str,
     text: String,
+}
+
+/// A line whose place was close, with the other place.
+struct CloseView {
+    line: u32,
+    text: String,
+    now: String,
+    other: String,
+    value: String,
 }
 
 /// One problem below the text.
@@ -55,6 +69,7 @@ struct ReadingPart {
     lines: Vec<LineView>,
     cut: usize,
     problems: Vec<ProblemView>,
+    close: Vec<CloseView>,
     more: usize,
     sums: String,
     blocks: Vec<BlockSums>,
@@ -93,6 +108,10 @@ fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> 
                 number,
                 marked: marked(&visible, &here),
                 bad: warned,
+                inferred: reading
+                    .places
+                    .iter()
+                    .any(|p| p.line as usize == number && p.sure == Sure::Inferred),
                 tag: if error { "not read" } else { "look" },
                 kind,
                 text,
@@ -126,12 +145,71 @@ fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> 
         cut: all.len().saturating_sub(MOST_SHOWN),
         more: reading.problems.len().saturating_sub(MOST_PROBLEMS),
         lines,
+        close: close_calls(reading, &all),
         problems,
         blocks: sums(&reading.sheet),
         canonical: canonical(&reading.sheet, text, reading.has_errors()),
         sums: format!("{} of {written} written lines read.", written.saturating_sub(unread.len())),
         saved,
     }
+}
+
+/// Lines whose place was close, at most a few; a choice is one click.
+fn close_calls(reading: &Reading, all: &[&str]) -> Vec<CloseView> {
+    const MOST: usize = 4;
+    let words = |c: Chosen| match c {
+        Chosen::Message => "said to the class".to_owned(),
+        Chosen::GoesOn => "part of the block above".to_owned(),
+        Chosen::Opens(k) => format!("the begin of the {}", k.word()),
+    };
+    let open = |line: u32| reading.sheet.blocks.iter().find(|b| b.line == line).map(|b| b.kind);
+    let view = |p: &lantern_core::sheet::PlaceOf| {
+        let other = p.other?;
+        let now = open(p.line).map_or(Chosen::GoesOn, Chosen::Opens);
+        let text: String = all.get(p.line as usize - 1)?.trim().chars().take(60).collect();
+        Some(CloseView {
+            line: p.line,
+            text,
+            now: words(now),
+            other: words(other),
+            value: value_of(p.line, other),
+        })
+    };
+    reading.places.iter().filter_map(view).take(MOST).collect()
+}
+
+/// A choice as a form sends it: the line and what it becomes.
+fn value_of(line: u32, c: Chosen) -> String {
+    let what = match c {
+        Chosen::Message => "message",
+        Chosen::GoesOn => "goes-on",
+        Chosen::Opens(k) => k.word(),
+    };
+    format!("{line}.{what}")
+}
+
+fn choice_of(value: &str) -> Option<(usize, Chosen)> {
+    const KINDS: [BlockKind; 6] = [
+        BlockKind::WarmUp,
+        BlockKind::Strength,
+        BlockKind::Skill,
+        BlockKind::Workout,
+        BlockKind::Accessory,
+        BlockKind::CoolDown,
+    ];
+    let (line, what) = value.split_once('.')?;
+    let chosen = match what {
+        "message" => Chosen::Message,
+        "goes-on" => Chosen::GoesOn,
+        _ => Chosen::Opens(KINDS.into_iter().find(|k| k.word() == what)?),
+    };
+    Some((line.parse().ok()?, chosen))
+}
+
+/// Reads a text as the class's saved sheet would be read.
+fn reading_of(conn: &mut Connection, of: GymId, session: &Session, text: &str) -> Result<Reading, WebError> {
+    let (hall, kit) = (gym::find(conn, of)?, kit::find(conn, of)?);
+    Ok(read_here(text, session, &hall.settings, &kit))
 }
 
 /// The canonical form of a sheet that is read without errors and typed otherwise.
@@ -150,7 +228,7 @@ fn page(who: &Who, class: &ClassPage) -> SheetPage {
         Some(_) => "Kept as a draft. Save it to plan with it.".to_owned(),
         None => "Saved.".to_owned(),
     };
-    let reading = read(&text);
+    let reading = read_here(&text, &class.session, &class.gym.settings, &class.kit);
     let p = part(&class.base(), &text, &reading, saved, false);
     let mut frame = class.frame(who, "sheet");
     if let Some(step) = frame.steps.as_mut().and_then(|s| s.list.first_mut()) {
@@ -182,10 +260,11 @@ fn typed(change: &Change) -> String {
 pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    let errors = read(&text).has_errors();
-    blocking(&app, move |conn, _| {
+    let errors = blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::change(conn, gym, session, &text)?)
+        sheet::change(conn, gym, session, &text)?;
+        let session = sheet::find(conn, gym, session)?;
+        Ok(reading_of(conn, gym, &session, &text)?.has_errors())
     })
     .await?;
     go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
@@ -198,7 +277,9 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
     let now = (app.now)().format("%H:%M").to_string();
     let shown = blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
-        let same = sheet::find(conn, gym, session)?.sheet == text;
+        let found = sheet::find(conn, gym, session)?;
+        let same = found.sheet == text;
+        let reading = reading_of(conn, gym, &found, &text)?;
         if same {
             sheet::change(conn, gym, session, &text)?;
         } else {
@@ -209,7 +290,7 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
         } else {
             format!("Kept as a draft at {now}. Save it to plan with it.")
         };
-        Ok(part(&format!("/classes/{class}"), &text, &read(&text), saved, true))
+        Ok(part(&format!("/classes/{class}"), &text, &reading, saved, true))
     })
     .await?;
     html(&shown)
@@ -219,11 +300,12 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
 pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    let reading = read(&text);
-    let tidied = canonical(&reading.sheet, &text, reading.has_errors());
-    let kept = if tidied.is_empty() { text } else { tidied };
     blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
+        let found = sheet::find(conn, gym, session)?;
+        let reading = reading_of(conn, gym, &found, &text)?;
+        let tidied = canonical(&reading.sheet, &text, reading.has_errors());
+        let kept = if tidied.is_empty() { text } else { tidied };
         Ok(sheet::keep_draft(conn, gym, session, &kept)?)
     })
     .await?;
@@ -269,13 +351,47 @@ pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
 pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    let taken = change.fields.get("take").split_once('.').and_then(|(p, s)| {
-        let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
-        Some(read(&text).problems.get(p)?.apply(&text, s))
-    });
+    let take = change.fields.get("take").to_owned();
     blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::keep_draft(conn, gym, session, &taken.unwrap_or(text))?)
+        let found = sheet::find(conn, gym, session)?;
+        let reading = reading_of(conn, gym, &found, &text)?;
+        let taken = take.split_once('.').and_then(|(p, s)| {
+            let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
+            Some((reading.problems.get(p)?, s))
+        });
+        if let Some((Problem { asks: Some(Asks::PoundPairs), .. }, s)) = taken {
+            remember_pounds(conn, gym, if s == 0 { WeightUnit::Lb } else { WeightUnit::Kg })?;
+        }
+        let changed = taken.map(|(p, s)| p.apply(&text, s));
+        Ok(sheet::keep_draft(conn, gym, session, &changed.unwrap_or(text))?)
+    })
+    .await?;
+    go(&format!("/classes/{class}/sheet"))
+}
+
+/// The hall's answer about pound pairs holds for later sheets.
+fn remember_pounds(conn: &mut Connection, of: GymId, unit: WeightUnit) -> Result<(), WebError> {
+    let mut settings = gym::find(conn, of)?.settings;
+    settings.pound_pairs = Some(unit);
+    Ok(gym::change_settings(conn, of, &settings)?)
+}
+
+/// `POST /classes/{id}/sheet/choose`: what a line in doubt is; kept with the sheet, by the line's text.
+pub async fn choose(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let (text, gym) = (typed(&change), change.who.gym());
+    let Some((line, chosen)) = choice_of(change.fields.get("choose")) else {
+        return Err(WebError::Unreadable("this choice names no line".to_owned()));
+    };
+    blocking(&app, move |conn, _| {
+        let session = lantern_store::class::find(conn, gym, class)?.session;
+        let found = sheet::find(conn, gym, session)?;
+        let reading = reading_of(conn, gym, &found, &text)?;
+        if let Some(p) = reading.places.iter().find(|p| p.line as usize == line) {
+            sheet::choose(conn, gym, session, &p.text, chosen)?;
+        }
+        if found.sheet == text { Ok(()) } else { Ok(sheet::keep_draft(conn, gym, session, &text)?) }
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))
@@ -284,6 +400,7 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use lantern_core::sheet::read;
 
     const TEXT: &str = "title: Quay\nintent: steady\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\nweek 3 of 6\n\n# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg\n12 power claens\nsets: power clean <= 2\nscore: time\n// why";
 
@@ -297,5 +414,13 @@ mod tests {
         let many = "10 burpees\n".repeat(900);
         let p = part("/classes/x", &many, &read(&many), String::new(), true);
         assert_eq!((p.lines.len(), p.cut), (MOST_SHOWN, 901 - MOST_SHOWN));
+    }
+
+    #[test]
+    fn a_choice_is_sent_as_it_is_offered() {
+        for c in [Chosen::Message, Chosen::GoesOn, Chosen::Opens(BlockKind::CoolDown)] {
+            assert_eq!(choice_of(&value_of(7, c)), Some((7, c)));
+        }
+        assert_eq!((choice_of("7"), choice_of("x.message"), choice_of("7.nap")), (None, None, None));
     }
 }
