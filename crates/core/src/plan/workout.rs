@@ -13,7 +13,8 @@ use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Stimulus, infer, limits};
 use crate::units::in_ten;
 use crate::versions::{
-    Day as PlaceDay, Effort, Placed, Predicted, Splits, Tier, Version, Versions, Work, make, place, splits,
+    Day as PlaceDay, Effort, Placed, Predicted, Splits, Tier, Version, Versions, Work, make, own_levels,
+    place, splits,
 };
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
@@ -197,7 +198,13 @@ pub(super) fn plan_block(
     let versions = recall(day.memo, "versions", round, || {
         make(&written, &stimulus, &class, &kept, day.kit, day.bars, day.settings)
     });
-    let found = (&written, &versions.settings, &stimulus, day.kit, &schools, day.date);
+    let own = own_levels(block)
+        .map(|b| b.and_then(|b| Work::from_block(&b).ok()).map(|w| w.by_school(day.settings)));
+    let versions = match own.iter().any(Option::is_some) {
+        true => Arc::new(Versions::clone(&versions).with_own(own.clone(), &stimulus)),
+        false => versions,
+    };
+    let found = (&written, &own, &versions.settings, &stimulus, day.kit, &schools, day.date);
     let works = versions.works();
     let place_day = PlaceDay {
         works: &works,
@@ -210,6 +217,7 @@ pub(super) fn plan_block(
         seed: options.seed,
         schools: day.settings,
         today: day.date,
+        own: versions.own,
     };
     let mut placed: Vec<Placed> = class
         .par_iter()

@@ -7,7 +7,7 @@
 //! | --- | --- |
 //! | `rest 2:00` | rest 120 |
 //! | `rest a minute thirty` | rest 90 |
-//! | `rest 90s b/w supersets` | rest 90 between |
+//! | `rest 90s b/w supersets` | rest 90 |
 //! | `Rest five minutes` | rest 300 |
 //! | `buy-in: 800 m run` | buy-in |
 //! | `after round 2: 400 m run` | after round 2 |

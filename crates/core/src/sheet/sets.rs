@@ -12,7 +12,7 @@
 //! | `10 singles` | 1 1 1 1 1 1 1 1 1 1 |
 //! | `3 @ 60%` | 3 |
 //! | `deadlift 5 5 5` | 5 5 5 |
-//! | `plank 3x60s` | 60 60 60 |
+//! | `strict pull-ups 3x8` | 8 8 8 |
 
 use super::atom::{Atom, BuildSaid, SetsSaid};
 use super::glossary::Role;

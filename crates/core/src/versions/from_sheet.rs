@@ -3,7 +3,7 @@
 use super::work::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, RxLoad, catalogue};
 use crate::settings::Settings;
-use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, WordLoad};
+use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, Who, WordLoad};
 
 /// Work without a clock is not timed.
 const UNTIMED: &str = "This block is not scored, so nothing is timed.";
@@ -66,6 +66,30 @@ impl Work {
         }
         self
     }
+}
+
+/// The coach's own Trim and Base, where the sheet has levels: what stands beside the lines, in the place of the line. A
+/// level that says nothing of a line leaves it as the level above has it.
+pub fn own_levels(block: &Block) -> [Option<Block>; 2] {
+    [2, 1].map(|level| {
+        let said = |m: &MoveLine| m.others.iter().any(|o| o.who == Who::Level(level));
+        if !block.moves().any(said) {
+            return None;
+        }
+        let mut own = block.clone();
+        for part in &mut own.parts {
+            for item in &mut part.items {
+                if let Item::Move(m) = item {
+                    let of = |n| m.others.iter().find(|o| o.who == Who::Level(n)).map(|o| o.line.clone());
+                    let line = of(level).or_else(|| if level == 1 { of(2) } else { None });
+                    if let Some(line) = line {
+                        *m = MoveLine { line: m.line, ..line };
+                    }
+                }
+            }
+        }
+        Some(own)
+    })
 }
 
 /// How a box jump differs where the hall jumps down.

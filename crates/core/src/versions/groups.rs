@@ -43,6 +43,8 @@ pub struct Versions {
     pub levers: Levers,
     /// Positions of the three.
     pub settings: Vec<Setting>,
+    /// The coach wrote versions of their own: they are kept, and nothing further is searched.
+    pub own: bool,
 }
 
 impl Versions {
@@ -98,10 +100,25 @@ pub fn make(
         version(Tier::Trim, trim, &who[0], &trim_for),
         version(Tier::Base, base, &who[1], &base_for),
     ];
-    Versions { list, levers, settings }
+    Versions { list, levers, settings, own: false }
 }
 
 impl Versions {
+    /// The same with the coach's own Trim and Base in place of those that were found.
+    pub fn with_own(mut self, own: [Option<Work>; 2], stimulus: &Stimulus) -> Versions {
+        let Some(full) = self.list.first().map(|v| v.work.clone()) else { return self };
+        for (v, work) in self.list.iter_mut().skip(1).zip(own) {
+            let Some(work) = work else { continue };
+            v.changes = changes(&full, &work, &v.group, stimulus);
+            v.work = work;
+            v.tried = 0;
+            v.path.clear();
+            v.made_for = "whoever the coach wrote this level for".to_owned();
+            self.own = true;
+        }
+        self
+    }
+
     /// What a version was wanted for, to run candidates of it again; `None` for the one as written.
     pub fn wanted<'a>(
         &'a self,
@@ -109,7 +126,7 @@ impl Versions {
         stimulus: &'a Stimulus,
         settings: &'a Settings,
     ) -> Option<Wanted<'a>> {
-        let at = Tier::ALL.iter().position(|t| *t == tier)?;
+        let at = Tier::ALL.iter().position(|t| *t == tier).filter(|_| !self.own)?;
         let floor = self.settings.get(at.checked_sub(1)?)?;
         let group = &self.list.get(at)?.group;
         Some(Wanted { floor, group, stimulus, settings, loads: loads_of(tier, settings) })

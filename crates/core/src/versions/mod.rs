@@ -25,6 +25,7 @@ pub use board::{board_of_units, board_reps, rounds_of_units};
 pub use breaking::{Breaking, breakings, breakings_by_line};
 pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{friendly, friendly_counts};
+pub use from_sheet::own_levels;
 pub use groups::{Version, Versions, make};
 pub use guard::{Bound, GUARDS, Guard, bound, guard_of, volume};
 pub use levers::{Levers, Setting, at_hand, kit_has};

@@ -81,6 +81,8 @@ pub struct Day<'a> {
     pub schools: &'a Settings,
     /// The day.
     pub today: NaiveDate,
+    /// The versions are the coach's own: no personal lines are looked for beside the hard limits.
+    pub own: bool,
 }
 
 impl Day<'_> {
@@ -216,7 +218,8 @@ pub fn place(
         })
         .collect();
     let mut eased = None;
-    if chosen.is_none() && !as_written && !options.iter().any(|o| o.tier == suggested && fine(o)) {
+    if chosen.is_none() && !as_written && !day.own && !options.iter().any(|o| o.tier == suggested && fine(o))
+    {
         eased = nearer(day, member, ability, &options, suggested);
         if let Some(o) = &eased {
             suggested = o.tier;

@@ -44,6 +44,7 @@ fn placed(text: &str, member: &Member, chosen: Option<Tier>) -> Placed {
         seed: 1,
         schools: &Settings::default(),
         today: day(),
+        own: versions.own,
     };
     place(&d, member, &ability(member, day()), chosen, false)
 }
@@ -303,4 +304,32 @@ fn ways_of_breaking_sets_are_compared_on_the_same_draws() {
     assert_eq!(named("singles from").sets, 2 * 45 + 3);
     assert!(named("descending").sets >= 3 * 2 * 3);
     assert!(named("unbroken").broken >= named("singles from").broken);
+}
+
+#[test]
+fn the_coachs_own_levels_are_the_versions() {
+    let text = "amrap 12\n6 power cleans\n9 toes to bar\n200 m run\nL1 30/20 bar, knee raises\nL2 45/30 bar\nL3 60/42.5 bar, T2B";
+    let block = crate::sheet::read(text).sheet.blocks[0].clone();
+    let [trim, base] =
+        super::own_levels(&block).map(|b| Work::from_block(&b.expect("a level")).expect("work"));
+    let kg = |w: &Work| match w.lines[0].weight {
+        Some(super::Weight::Kg(kg)) => kg,
+        _ => panic!("no weight: {w:?}"),
+    };
+    assert_eq!((kg(&trim), kg(&base)), ([45.0, 30.0], [30.0, 20.0]));
+    assert_eq!(trim.lines[1].movement, "toes-to-bar", "level 2 says nothing of it");
+    assert_eq!(base.lines[1].movement, "hanging-knee-raise");
+    let (_, stimulus, versions) = made(
+        "amrap 12\n6 power cleans 60/42.5\n9 toes to bar\n200 m run",
+        &Member::archetypes(),
+        &Settings::default(),
+    );
+    let versions = versions.with_own([Some(trim), Some(base)], &stimulus);
+    assert!(versions.own && versions.works()[2].lines[1].movement == "hanging-knee-raise");
+    assert_eq!(versions.list[1].tried, 0, "nothing was searched");
+    assert!(
+        versions.list[2].changes.iter().any(|c| c.contains("knee raise")),
+        "{:?}",
+        versions.list[2].changes
+    );
 }
