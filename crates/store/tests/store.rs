@@ -85,6 +85,24 @@ fn finished(member: MemberId) -> Logged {
 }
 
 #[test]
+fn what_was_chosen_for_a_line_is_kept_with_the_sheet() {
+    use lantern_core::sheet::{BlockKind, Chosen};
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let (one, two) = (hall(&mut conn, "Alder"), hall(&mut conn, "Birch"));
+    let session = class::find(&mut conn, one.gym, one.class).unwrap().session;
+    assert_eq!(sheet::find(&mut conn, one.gym, session).unwrap().choices, vec![]);
+    let line = "3 rounds of easy rowing";
+    sheet::choose(&mut conn, one.gym, session, line, Chosen::Opens(BlockKind::WarmUp)).unwrap();
+    sheet::choose(&mut conn, one.gym, session, "see you", Chosen::Message).unwrap();
+    sheet::choose(&mut conn, one.gym, session, line, Chosen::GoesOn).unwrap();
+    let kept = sheet::find(&mut conn, one.gym, session).unwrap().choices;
+    let want = [("see you", Chosen::Message), (line, Chosen::GoesOn)].map(|(t, c)| (t.to_owned(), c));
+    assert_eq!(kept, want, "a later choice replaces the earlier one");
+    assert!(sheet::choose(&mut conn, two.gym, session, line, Chosen::Message).is_err(), "another hall's");
+}
+
+#[test]
 fn migrations_run_down_and_up_again() {
     let db = TestDatabase::new();
     let mut conn = db.conn();
