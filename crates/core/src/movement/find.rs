@@ -33,7 +33,7 @@ pub enum Found {
 /// Letters of a typed name that are compared with the catalogue's.
 const MOST_COMPARED: usize = 60;
 /// Names less alike than this (1: the same) are no suggestion.
-const LEAST_LIKE: f64 = 0.45;
+const LEAST_LIKE: f64 = 0.55;
 /// Longest name in words that is tried.
 const LONGEST: usize = 7;
 

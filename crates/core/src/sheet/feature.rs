@@ -67,6 +67,13 @@ pub(super) struct Feature {
     pub empty: bool,
 }
 
+impl Feature {
+    /// Whether next to nothing but work stands on the line.
+    pub fn begun_plainly(&self) -> bool {
+        self.chatter * 3.0 <= f64::from(self.words.max(1))
+    }
+}
+
 /// Lifts that make a strength block of their own; others are assistance.
 fn main_lift(id: &str) -> bool {
     const ASSISTANCE: [&str; 9] = [

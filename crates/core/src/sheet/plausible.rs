@@ -1,6 +1,6 @@
 //! What is odd on a sheet: the sheet's own arithmetic and the catalogue's usual ranges. Warnings at their place.
 
-use super::model::{Block, BlockKind, Item, Load, Sheet};
+use super::model::{Block, BlockKind, Format, Item, Load, Sheet};
 use super::problem::{Problem, Severity};
 use crate::movement::catalogue;
 
@@ -9,6 +9,7 @@ const ODD: f64 = 1.6;
 
 /// Adds a warning for each thing that is odd.
 pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
+    no_workout(sheet, problems);
     let mut say = |line: u32, message: String| {
         problems.push(Problem {
             line,
@@ -23,6 +24,7 @@ pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
     for b in &sheet.blocks {
         weights(b, &mut say);
         counts(b, &mut say);
+        clocks(b, &mut say);
         if b.kind == BlockKind::Workout
             && b.parts.iter().all(|p| p.moves().next().is_none())
             && b.lifts.is_empty()
@@ -31,6 +33,43 @@ pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
             && b.duration_s.is_none()
         {
             say(b.line, "This workout has no work yet. Write a line for each movement below it.".to_owned());
+        }
+    }
+}
+
+/// Work is named, and nothing of it is a workout or a lift.
+fn no_workout(sheet: &Sheet, problems: &mut Vec<Problem>) {
+    let main = |b: &Block| !matches!(b.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill);
+    let worked = |b: &&Block| b.moves().next().is_some();
+    if sheet.blocks.iter().any(main) {
+        return;
+    }
+    if let Some(b) = sheet.blocks.iter().filter(worked).last().filter(|b| b.moves().count() > 3) {
+        let message =
+            "I found no workout on this sheet, though work is named. Write # workout above it.".to_owned();
+        problems.push(Problem::at(b.line, Severity::Warning, message));
+    }
+}
+
+/// A scored clock in a warm-up, and lines that do not divide the minutes of their clock.
+fn clocks(b: &Block, say: &mut dyn FnMut(u32, String)) {
+    for p in &b.parts {
+        let scored = matches!(
+            p.format,
+            Some(Format::Amrap { .. } | Format::Every { .. } | Format::EveryUntilFailure { .. })
+        );
+        if b.kind == BlockKind::WarmUp && (scored || b.cap_s.is_some()) && p.moves().next().is_some() {
+            say(p.line, "This warm-up has a clock that people are scored on. Is it the workout? Write # workout above it.".to_owned());
+        }
+        let lines = p.items.len() as u32;
+        if let Some(Format::EveryAlternating { n, .. }) = p.format
+            && lines > 1
+            && n % lines != 0
+        {
+            say(
+                p.line,
+                format!("{n} cycles are not divided by {lines} lines: the first lines get one turn more."),
+            );
         }
     }
 }

@@ -24,6 +24,10 @@ const MOST_CHARS: usize = 2_000;
 const MOST_PROBLEMS: usize = 300;
 /// Lines for which near names are looked up: the search is costly.
 const MOST_SUGGESTED: usize = 20;
+/// Suggestions that are tried before they are offered; those of the problems below come when the first are mended.
+const MOST_TRIED: usize = 24;
+/// Characters of a sheet up to which suggestions are tried.
+const LONGEST_TRIED: usize = 20_000;
 /// A choice that wins by fewer points than this is shown with its runner-up.
 pub const CLOSE: f64 = 2.0;
 
@@ -96,8 +100,36 @@ pub fn read(text: &str) -> Reading {
     read_with(text, &ReadWith::default())
 }
 
-/// Reads a sheet by what a hall has and has answered.
+/// Reads a sheet by what a hall has and has answered. A suggestion is offered only where taking it leaves fewer problems.
 pub fn read_with(text: &str, with: &ReadWith<'_>) -> Reading {
+    let mut reading = read_once(text, with);
+    let before = weight_of(&reading);
+    let short = text.len() <= LONGEST_TRIED;
+    let mut left = MOST_TRIED;
+    for i in 0..reading.problems.len() {
+        let Some(p) = reading.problems.get(i).filter(|p| !p.suggestions.is_empty()) else { continue };
+        let fits: Vec<bool> = (0..p.suggestions.len())
+            .map(|s| {
+                let tried = short && left > 0;
+                left = left.saturating_sub(1);
+                tried && weight_of(&read_once(&p.apply(text, s), with)) < before
+            })
+            .collect();
+        if let Some(p) = reading.problems.get_mut(i) {
+            let mut fit = fits.into_iter();
+            p.suggestions.retain(|_| fit.next().unwrap_or(false));
+        }
+    }
+    reading
+}
+
+/// Errors, then warnings: what a suggestion must lessen.
+fn weight_of(r: &Reading) -> (usize, usize) {
+    let errors = r.problems.iter().filter(|p| p.severity == Severity::Error).count();
+    (errors, r.problems.len() - errors)
+}
+
+fn read_once(text: &str, with: &ReadWith<'_>) -> Reading {
     let glossary = with.glossary.unwrap_or(Glossary::standard());
     let mut a = Assembler::default();
     let heard = all_lines(text, glossary, &mut a);

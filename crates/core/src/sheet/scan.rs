@@ -35,6 +35,33 @@ pub(super) enum Bare {
     SecondsFrom(u32),
 }
 
+/// Words that carry a sheet, in which one slip of the fingers is mended: letters twisted, missing or doubled.
+const CARRYING: [(&str, Role); 14] = [
+    ("strength", Role::Strength),
+    ("warmup", Role::WarmUp),
+    ("workout", Role::Workout),
+    ("conditioning", Role::Workout),
+    ("metcon", Role::Workout),
+    ("accessory", Role::Accessory),
+    ("finisher", Role::Accessory),
+    ("cooldown", Role::CoolDown),
+    ("round", Role::Rounds),
+    ("amrap", Role::Amrap),
+    ("tabata", Role::Tabata),
+    ("minute", Role::Minutes),
+    ("second", Role::Seconds),
+    ("calorie", Role::Calories),
+];
+
+/// The role of a carrying word with one slip in it. Short words are too near each other to be mended.
+fn mistyped(word: &str) -> Option<Role> {
+    let long = |w: &str| w.len() >= 6 || w.len() >= 5 && word.len() == w.len();
+    CARRYING
+        .iter()
+        .find(|(w, _)| long(w) && word.len().abs_diff(w.len()) <= 1 && strsim::osa_distance(w, word) == 1)
+        .map(|(_, role)| *role)
+}
+
 impl<'a> Scan<'a> {
     /// Reads the words of a line.
     pub fn new(line: &'a Line, glossary: &Glossary) -> Scan<'a> {
@@ -42,8 +69,11 @@ impl<'a> Scan<'a> {
         let mut scan = Scan { line, roles: Vec::new(), names: Vec::new(), tokens };
         for i in 0..scan.tokens.len() {
             let begins = scan.tokens.get(i).is_some_and(|t| !t.canon.is_empty());
-            let roles = if begins { glossary.walk(scan.words(i)) } else { Vec::new() };
+            let mut roles = if begins { glossary.walk(scan.words(i)) } else { Vec::new() };
             let name = if begins { scan.find_name(i, glossary) } else { None };
+            if begins && roles.is_empty() && name.is_none() {
+                roles.extend(mistyped(scan.canon(i)).map(|role| (Meaning { role, value: 0 }, 1)));
+            }
             scan.roles.push(roles);
             scan.names.push(name);
         }

@@ -243,7 +243,10 @@ impl Context {
     fn acts(&self, f: &Feature, last: Option<char>, s: State) -> Moves {
         let value = self.value(f);
         let mut out = Moves::default();
-        out.push((Act::Message, self.w.message_talk * f.chatter));
+        // a line that speaks plainly of work is not talk, wherever it stands
+        let plain = f.clocks + f.counted + f.all_sets + f.builds > 0 && f.chatter < 3.0 && f.begun_plainly();
+        let loss = if plain { self.w.plain_work_as_talk } else { 0.0 };
+        out.push((Act::Message, self.w.message_talk * f.chatter + loss));
         if f.empty {
             return out;
         }

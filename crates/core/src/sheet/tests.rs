@@ -132,3 +132,108 @@ fn dates_are_read_as_people_write_them() {
         assert_eq!(date(t).as_deref(), Some("2026-11-23"), "{t}");
     }
 }
+
+fn kinds(text: &str) -> Vec<&'static str> {
+    read(text).sheet.blocks.iter().map(|b| b.kind.word()).collect()
+}
+
+#[test]
+fn a_slip_in_a_carrying_word_is_mended_and_no_more_is_made_of_prose() {
+    assert_eq!(
+        kinds("strenght\nback squat 5x5\nworkotu\n3 rouns for time\n10 burpees"),
+        ["strength", "workout"]
+    );
+    assert_eq!(read("3 ruonds for time\n10 burpees").sheet.blocks[0].first().rounds(), 3);
+    assert!(kinds("Ground rules: be kind, and leave the towels at home.").is_empty());
+}
+
+#[test]
+fn bare_numbers_are_no_loads() {
+    let load = |line: &str| {
+        let r = read(&format!("# strength\n{line}\n# workout\nfor time\n10 burpees"));
+        r.sheet.blocks[0].lifts.first().map(|l| l.kg)
+    };
+    for line in [
+        "back squat 5 x 5 RPE 8",
+        "back squat 3 x 5, rest 2 min",
+        "back squat 5 x 3 (18 min)",
+        "back squat 3 sets max",
+    ] {
+        assert_eq!(load(line).flatten(), None, "{line}");
+    }
+    assert_eq!(load("back squat 5 x 5 @ 80 kg"), Some(Some([80.0, 80.0])));
+    let work = read("# workout cap 20\nfor time\n30 thrusters 18\n20 pull-ups").sheet;
+    assert_eq!(work.blocks[0].moves().next().unwrap().load, None);
+}
+
+#[test]
+fn a_bar_is_carried_and_says_from_where() {
+    let r = read(
+        "5 rounds for time\n12 deadlifts 70/47.5\n9 hang power cleans\n6 burpees\nrest 2:00\n20 deadlifts",
+    );
+    let of = |id: &str| -> Vec<LoadFrom> {
+        r.sheet.blocks[0].moves().filter(|m| m.movement.id() == Some(id)).map(|m| m.load_from).collect()
+    };
+    assert_eq!(of("hang-power-clean"), [LoadFrom::Carried(2)], "one bar for the workout");
+    assert_eq!(of("deadlift"), [LoadFrom::Written, LoadFrom::Carried(2)]);
+    assert_eq!(of("burpee"), [LoadFrom::Written], "nothing to carry");
+    let alone = read("amrap 10\n10 thrusters\n10 pull-ups").sheet;
+    assert_eq!(alone.blocks[0].moves().next().unwrap().load_from, LoadFrom::Assumed);
+    let two = read("for time\n10 thrusters 40/30\n10 deadlifts 100/70\n10 power cleans").sheet;
+    let last = two.blocks[0].moves().last().unwrap();
+    assert_eq!(
+        (last.load.clone(), last.load_from),
+        (None, LoadFrom::Assumed),
+        "which of two bars is not guessed"
+    );
+}
+
+#[test]
+fn what_is_odd_is_said_at_its_line() {
+    let said = |text: &str, line: u32, words: &str| {
+        let r = read(text);
+        assert!(
+            r.problems.iter().any(|p| p.line == line && p.message.contains(words)),
+            "{text}: {:?}",
+            r.problems
+        );
+    };
+    said("for time\n20 thrusters 30/42.5", 2, "lighter weight first");
+    said("for time\n20 front squats 8 kg", 2, "far from what is usual");
+    said("5 rounds, 4 min on / 1 min off, 30 min total\n500 m row\nmax burpees", 1, "do not add up");
+    said("EMOM 10\nmin 1: 10 burpees\nmin 2: 12 sit-ups\nmin 3: 8 pull-ups", 1, "not divided");
+    said("# warm-up\namrap 5\n5 burpees", 1, "scored on");
+}
+
+#[test]
+fn a_suggestion_is_offered_only_where_it_helps() {
+    let text = "for time\n10 burpes\n10 glorps of wonder";
+    for p in read(text).problems {
+        for i in 0..p.suggestions.len() {
+            let after = read(&p.apply(text, i));
+            assert!(after.problems.len() < read(text).problems.len(), "{p:?}");
+        }
+    }
+    assert_eq!(first_error(text).suggestions.first().map(String::as_str), Some("burpee"));
+}
+
+#[test]
+fn choices_and_units_of_a_hall_change_the_reading() {
+    let text = "10 push-ups\n20 sit-ups\n\nAMRAP 9\n12 thrusters 45/30\n9 pull-ups";
+    let with = ReadWith {
+        choices: &[("10 push-ups".to_owned(), Chosen::Opens(BlockKind::WarmUp))],
+        ..ReadWith::default()
+    };
+    let r = read_with(text, &with);
+    assert_eq!(
+        r.sheet.blocks.iter().map(|b| b.kind).collect::<Vec<_>>(),
+        [BlockKind::WarmUp, BlockKind::Workout]
+    );
+    let pounds = read_with(text, &ReadWith { units: WeightUnit::Lb, ..ReadWith::default() });
+    let load = pounds.sheet.blocks.last().unwrap().moves().find_map(|m| m.load.clone());
+    assert_eq!(
+        load,
+        Some(Load::Kg { kg: [20.41, 13.61], implements: 1 }),
+        "45/30 lb by hand: 20.41/13.61 kg"
+    );
+}

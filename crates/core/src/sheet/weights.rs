@@ -20,6 +20,7 @@ pub(super) struct Weights {
     pub number: f64,
     pub unknown: f64,
     pub message_talk: f64,
+    pub plain_work_as_talk: f64,
     pub open: f64,
     pub open_first: f64,
     pub leave_empty: f64,

@@ -210,6 +210,7 @@ fn unknown(s: &Scan<'_>, i: usize, k: usize, around: Around) -> Option<(String, 
             " Write a movement of the catalogue, or put the words in parentheses to keep them as a note.",
         ),
         [one] => message.push_str(&format!(" Did you mean {one}?")),
+        [first, second] => message.push_str(&format!(" Did you mean {first} or {second}?")),
         [first, rest @ ..] => message.push_str(&format!(" Did you mean {first}, {}?", rest.join(" or "))),
     }
     let mut p = s.problem(k, end, Severity::Error, message);
