@@ -29,7 +29,9 @@ const MOST_TRIED: usize = 24;
 /// Characters of a sheet up to which suggestions are tried.
 const LONGEST_TRIED: usize = 20_000;
 /// A choice that wins by fewer points than this is shown with its runner-up.
-pub const CLOSE: f64 = 2.0;
+const CLOSE: f64 = 1.0;
+/// The same for talk, which nearly everything could be.
+const CLOSE_TALK: f64 = 0.4;
 
 /// What came of a sheet.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -331,7 +333,8 @@ fn places(heard: &[Spoken], choices: &[Choice], a: &Assembler) -> Vec<PlaceOf> {
         .map(|(l, c)| {
             let line = l.heard.row.line.number;
             let kind = kinds.get(&line).copied();
-            let close = c.other.filter(|(_, by)| *by < CLOSE && c.act != Act::Message);
+            let near = |act: Act| if act == Act::Message { CLOSE_TALK } else { CLOSE };
+            let close = c.other.filter(|(act, by)| *by < near(*act) && c.act != Act::Message);
             let sure = match kind {
                 Some(LineKind::Unread) => Sure::Unread,
                 _ if close.is_some() => Sure::Inferred,

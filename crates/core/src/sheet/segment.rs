@@ -353,7 +353,10 @@ impl Context {
                 w.accessory_unsaid
                     + yes(assistance, w.accessory_sets)
                     + yes(f.rounds && f.counted > 1 && (s.lift || s.kind == Some(BlockKind::Workout)), 1.5)
-                    + yes(matches!(s.kind, Some(BlockKind::Workout)), w.after_workout)
+                    + yes(
+                        matches!(s.kind, Some(BlockKind::Workout)) && (assistance || f.rounds || f.clock),
+                        w.after_workout,
+                    )
                     + yes(f.lift, -2.0)
                     + yes(f.scored, w.clock_in_accessory - 1.0)
                     + yes(s.kind.is_none(), -1.5)
