@@ -49,6 +49,7 @@ fn widest(w: &WorkoutPlan, class: &Class, m: &Member, a: &Ability) -> (f64, Pred
         seed: 7,
         schools: &w.schools,
         today: class.date,
+        own: false,
     };
     let levers = &made.levers;
     let mut state = 0x9E37_79B9_u64;

@@ -21,7 +21,6 @@
 //! | `4 intervals, 4 minutes of work / 2 minutes of rest` | intervals 4 |
 //! | `3 rounds each 3 min rest a minute between` | intervals 3 |
 //! | `4 stations, :45 work :15 move, 5 times round` | stations 5 |
-//! | `tabata` | on-off 8 |
 //! | `:20 on :10 off x 8` | on-off 8 |
 
 use super::glossary::Role;
@@ -63,7 +62,6 @@ pub(super) struct Bits {
     pub each: Option<u32>,
     pub stations: bool,
     pub intervals: bool,
-    pub tabata: bool,
 }
 
 impl Bits {
@@ -101,7 +99,6 @@ impl Bits {
             (&mut self.bare_pair, o.bare_pair),
             (&mut self.stations, o.stations),
             (&mut self.intervals, o.intervals),
-            (&mut self.tabata, o.tabata),
         ] {
             *a |= b;
         }
@@ -125,7 +122,6 @@ impl Bits {
             || self.each.is_some()
             || self.stations
             || self.intervals
-            || self.tabata
             || self.scheme.as_ref().is_some_and(|s| s.len() > 2)
     }
 
@@ -147,14 +143,6 @@ impl Bits {
     pub fn format(&self, scored: bool, rest: Option<u32>) -> Result<Option<Format>, Missing> {
         let n = |v: u32| v.clamp(1, MOST_CYCLES);
         let count = self.times.or(self.rounds).or(self.amraps);
-        if self.tabata {
-            return Ok(Some(Format::OnOff {
-                on: self.on.unwrap_or(20),
-                off: self.off.unwrap_or(10),
-                n: n(count.unwrap_or(8)),
-                alternating: self.alternating,
-            }));
-        }
         if let Some(on) = self.on.or(self.each).or(self.length.filter(|_| self.intervals)) {
             let said = self.off.or(rest);
             if self.stations {
@@ -622,7 +610,6 @@ fn words(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
             Role::ForTime,
             Role::RoundsForTime,
             Role::Quality,
-            Role::Tabata,
             Role::UntilFailure,
             Role::AlternatingClock,
             Role::Stations,
@@ -633,7 +620,6 @@ fn words(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
         match role {
             Role::ForTime | Role::RoundsForTime => Bits { for_time: true, ..bits },
             Role::Quality => Bits { quality: true, ..bits },
-            Role::Tabata => Bits { tabata: true, ..bits },
             Role::UntilFailure => Bits { failure: true, ..bits },
             // `alternating dumbbell snatch` says how the work is done
             Role::AlternatingClock if s.name(next).is_some() || s.word(next) => return None,

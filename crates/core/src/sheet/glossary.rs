@@ -21,7 +21,6 @@ pub enum Role {
     Quality,
     Amrap,
     Emom,
-    Tabata,
     Every,
     OtherMinute,
     ThirdMinute,

@@ -47,7 +47,7 @@ const PLAIN: [&str; 12] = [
 ];
 
 /// What may follow a heading on its line.
-const CLOCKED: [Role; 13] = [
+const CLOCKED: [Role; 12] = [
     Role::Cap,
     Role::ForTime,
     Role::RoundsForTime,
@@ -55,7 +55,6 @@ const CLOCKED: [Role; 13] = [
     Role::Emom,
     Role::Quality,
     Role::Target,
-    Role::Tabata,
     Role::Pairs,
     Role::Every,
     Role::Week,

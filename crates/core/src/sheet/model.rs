@@ -50,6 +50,16 @@ pub enum BlockKind {
 }
 
 impl BlockKind {
+    /// All, in the usual order of an hour.
+    pub const ALL: [BlockKind; 6] = [
+        BlockKind::WarmUp,
+        BlockKind::Strength,
+        BlockKind::Skill,
+        BlockKind::Workout,
+        BlockKind::Accessory,
+        BlockKind::CoolDown,
+    ];
+
     /// The word in a heading.
     pub fn word(self) -> &'static str {
         match self {

@@ -44,7 +44,7 @@ fn no_workout(sheet: &Sheet, problems: &mut Vec<Problem>) {
     if sheet.blocks.iter().any(main) {
         return;
     }
-    if let Some(b) = sheet.blocks.iter().filter(worked).last().filter(|b| b.moves().count() > 3) {
+    if let Some(b) = sheet.blocks.iter().rfind(worked).filter(|b| b.moves().count() > 3) {
         let message =
             "I found no workout on this sheet, though work is named. Write # workout above it.".to_owned();
         problems.push(Problem::at(b.line, Severity::Warning, message));

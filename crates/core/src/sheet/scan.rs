@@ -36,7 +36,7 @@ pub(super) enum Bare {
 }
 
 /// Words that carry a sheet, in which one slip of the fingers is mended: letters twisted, missing or doubled.
-const CARRYING: [(&str, Role); 14] = [
+const CARRYING: [(&str, Role); 13] = [
     ("strength", Role::Strength),
     ("warmup", Role::WarmUp),
     ("workout", Role::Workout),
@@ -47,7 +47,6 @@ const CARRYING: [(&str, Role); 14] = [
     ("cooldown", Role::CoolDown),
     ("round", Role::Rounds),
     ("amrap", Role::Amrap),
-    ("tabata", Role::Tabata),
     ("minute", Role::Minutes),
     ("second", Role::Seconds),
     ("calorie", Role::Calories),

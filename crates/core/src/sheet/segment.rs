@@ -23,15 +23,6 @@ pub(super) struct Choice {
     pub other: Option<(Act, f64)>,
 }
 
-const KINDS: [BlockKind; 6] = [
-    BlockKind::WarmUp,
-    BlockKind::Strength,
-    BlockKind::Skill,
-    BlockKind::Workout,
-    BlockKind::Accessory,
-    BlockKind::CoolDown,
-];
-
 /// What a block has so far. State 0: no block yet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 struct State {
@@ -51,7 +42,7 @@ const BEAM: usize = 8;
 
 impl State {
     fn index(self) -> usize {
-        let kind = self.kind.map_or(0, |k| KINDS.iter().position(|x| *x == k).unwrap_or(0) + 1);
+        let kind = self.kind.map_or(0, |k| BlockKind::ALL.iter().position(|x| *x == k).unwrap_or(0) + 1);
         let bits = [self.clock, self.work, self.lift, self.cap, self.rested, self.waits];
         kind * 64 + bits.iter().enumerate().map(|(i, b)| usize::from(*b) << i).sum::<usize>()
     }
@@ -59,7 +50,7 @@ impl State {
     fn of(index: usize) -> State {
         let bit = |i: usize| index >> i & 1 == 1;
         State {
-            kind: (index / 64).checked_sub(1).and_then(|k| KINDS.get(k)).copied(),
+            kind: (index / 64).checked_sub(1).and_then(|k| BlockKind::ALL.get(k)).copied(),
             clock: bit(0),
             work: bit(1),
             lift: bit(2),
@@ -253,7 +244,7 @@ impl Context {
         if s.kind.is_some() {
             out.push((Act::On, value + self.on(f, last, s)));
         }
-        for k in KINDS {
+        for k in BlockKind::ALL {
             out.push((Act::Open(k), value + self.open(f, last, s, k)));
         }
         out

@@ -377,23 +377,7 @@ fn along_line(a: &Along) -> MoveLine {
         [c] => Count::Each(c[0]),
         many => Count::Scheme(many.iter().map(|c| c[0].round() as u32).collect()),
     };
-    MoveLine {
-        movement: Named::Known(a.movement.clone()),
-        count: Some(count),
-        unit: Unit::Reps,
-        rise: None,
-        per_side: false,
-        load: None,
-        height_cm: None,
-        tempo: None,
-        unbroken: false,
-        optional: false,
-        note: None,
-        without_kit: Vec::new(),
-        others: Vec::new(),
-        load_from: crate::sheet::LoadFrom::Written,
-        line: 0,
-    }
+    MoveLine { count: Some(count), ..MoveLine::of(Named::Known(a.movement.clone()), Unit::Reps, 0) }
 }
 
 /// Changes the list that holds the line at a place of the work.

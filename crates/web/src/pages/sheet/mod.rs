@@ -189,19 +189,11 @@ fn value_of(line: u32, c: Chosen) -> String {
 }
 
 fn choice_of(value: &str) -> Option<(usize, Chosen)> {
-    const KINDS: [BlockKind; 6] = [
-        BlockKind::WarmUp,
-        BlockKind::Strength,
-        BlockKind::Skill,
-        BlockKind::Workout,
-        BlockKind::Accessory,
-        BlockKind::CoolDown,
-    ];
     let (line, what) = value.split_once('.')?;
     let chosen = match what {
         "message" => Chosen::Message,
         "goes-on" => Chosen::GoesOn,
-        _ => Chosen::Opens(KINDS.into_iter().find(|k| k.word() == what)?),
+        _ => Chosen::Opens(BlockKind::ALL.into_iter().find(|k| k.word() == what)?),
     };
     Some((line.parse().ok()?, chosen))
 }
