@@ -237,3 +237,46 @@ fn choices_and_units_of_a_hall_change_the_reading() {
         "45/30 lb by hand: 20.41/13.61 kg"
     );
 }
+
+#[test]
+fn an_odd_number_by_side_is_asked_about_and_one_for_each_side_is_not() {
+    let asked = |text: &str| {
+        read(&format!("for time\n10 burpees\n{text}"))
+            .problems
+            .iter()
+            .any(|p| p.message.contains("odd number"))
+    };
+    assert!(asked("21 split squats"));
+    assert!(!asked("21/side split squats"));
+    assert!(!asked("20 split squats"));
+    assert!(!asked("21 sit-ups"));
+}
+
+#[test]
+fn a_run_of_numbers_is_a_scheme_where_it_goes_one_way() {
+    let scheme = |run: &str| match &read(&format!("for time\n{run}\nburpees\nsit-ups")).sheet.blocks[0].parts
+        [0]
+    .format
+    {
+        Some(Format::Scheme { reps }) => reps.clone(),
+        _ => vec![],
+    };
+    assert_eq!(scheme("10 8 6 4 2"), vec![10, 8, 6, 4, 2]);
+    assert_eq!(scheme("2 4 6 8 10"), vec![2, 4, 6, 8, 10]);
+    assert_eq!(scheme("10 8 9 4 2"), Vec::<u32>::new());
+}
+
+#[test]
+fn reps_at_a_percentage_are_one_set_each() {
+    let lifts = read("# strength\nback squat\n3 @ 60%\n2 @ 70%\n1 @ 80%").sheet.blocks[0].lifts.clone();
+    assert_eq!(lifts.len(), 1);
+    assert_eq!(lifts[0].reps, vec![3, 2, 1]);
+    assert_eq!(lifts[0].percent.as_ref().map(|p| p.values.clone()), Some(vec![60.0, 70.0, 80.0]));
+}
+
+#[test]
+fn another_form_has_the_count_of_its_line_unless_it_says_its_own() {
+    let count = |other: &str| one(&format!("30 pull-ups\nscaled: {other}")).others[0].line.count.clone();
+    assert_eq!(count("ring row"), Some(Count::Each(30.0)));
+    assert_eq!(count("20 ring rows"), Some(Count::Each(20.0)));
+}
