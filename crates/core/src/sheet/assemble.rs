@@ -1,16 +1,12 @@
 //! What the lines make together: blocks with their clocks, work, lifts and wishes, from what each line says and what
 //! becomes of it.
 
-use super::clock::Bits;
 use super::draft::Draft;
 use super::item::Units;
 use super::kind::LineKind;
 use super::levels::{LevelLine, add};
 use super::line::Heard;
-use super::model::{
-    Block, BlockKind, Format, Item, MoveLine, Named, Score, Sheet, Target, TargetUnit, Team, TeamMode, When,
-    Who,
-};
+use super::model::{Block, BlockKind, MoveLine, Named, Sheet, When, Who};
 use super::problem::{Problem, Severity};
 use super::scan::problem;
 use super::segment::Act;
@@ -38,7 +34,7 @@ pub(super) struct Assembler {
     /// Numbers with dashes that belong to the next work on the line.
     pub own_scheme: Option<Vec<u32>>,
     /// Where the block's team is said.
-    team_place: Option<(Line, usize, usize)>,
+    pub team_place: Option<(Line, usize, usize)>,
     /// Words before sets that name no lift.
     pub strange: Option<String>,
     /// The sheet says its unit.
@@ -225,8 +221,8 @@ impl Assembler {
             Statement::Level(n) => self.level(*n, line, rest),
             Statement::Scale => self.place.scale = true,
             Statement::Bar(b) => self.bar(b, line),
-            Statement::More(b) => self.more(b, line, s),
-            Statement::Ladder(l) => self.take_ladder(l, line, rest),
+            Statement::More(b) => self.more(b, line),
+            Statement::Ladder(l) => self.take_ladder(l, line),
             Statement::Wrong => {}
             Statement::Words(t) => self.with(LineKind::Note, |d| d.block.notes.push(t.clone())),
             Statement::Build { lift, reps, window, no_misses } => {
@@ -238,22 +234,6 @@ impl Assembler {
             }
             Statement::Work(m, b) => self.work(line, s, m, b, rest),
         }
-    }
-
-    /// `400 m run (buy-in)`: the work before it on the line.
-    fn behind_work(&mut self, when: When) {
-        self.kind = Some(LineKind::Around);
-        let Some(d) = &mut self.block else { return };
-        if matches!(d.part().items.last(), Some(Item::Move(_)))
-            && let Some(Item::Move(work)) = d.part_mut().items.pop()
-        {
-            d.around(when, work);
-        }
-    }
-
-    /// Whether the clock of the part stands on this line.
-    fn clocked_here(&self, line: &Line) -> bool {
-        self.block.as_ref().and_then(|d| d.clock.as_ref()).is_some_and(|(l, ..)| l.number == line.number)
     }
 
     pub fn with(&mut self, kind: LineKind, f: impl FnOnce(&mut Draft)) {
@@ -270,81 +250,6 @@ impl Assembler {
     /// Drills and prose are welcome here.
     pub fn relaxed(&self) -> bool {
         matches!(self.block_kind(), Some(BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill))
-    }
-
-    fn cap(&mut self, line: &Line, s: &Stated, seconds: u32) {
-        let late = self.block.as_ref().and_then(|d| d.block.target).filter(|t| past(t, seconds));
-        self.with(LineKind::Keep, |d| d.block.cap_s = Some(seconds).filter(|s| *s > 0).or(d.block.cap_s));
-        if late.is_some() {
-            self.late(line, s, seconds);
-        }
-    }
-
-    fn target(&mut self, line: &Line, s: &Stated, t: Target) {
-        let cap = self.block.as_ref().and_then(|d| d.block.cap_s);
-        self.with(LineKind::Keep, |d| d.block.target = Some(t));
-        if let Some(cap) = cap.filter(|c| past(&t, *c)) {
-            self.late(line, s, cap);
-        }
-    }
-
-    fn late(&mut self, line: &Line, s: &Stated, cap: u32) {
-        let message = format!(
-            "The target ends after the cap of {}. Raise the cap or lower the target.",
-            crate::units::clock(f64::from(cap))
-        );
-        self.problems.push(problem(line, s.from, s.to, Severity::Error, message));
-    }
-
-    fn score(&mut self, v: &Result<Score, String>) {
-        if let Ok(score) = v {
-            self.with(LineKind::Score, |d| d.block.score = Some(*score));
-        } else {
-            self.kind = Some(LineKind::Score);
-        }
-    }
-
-    fn team(&mut self, size: Option<u32>, mode: Option<TeamMode>) {
-        let fits = self.block.as_ref().is_some_and(|d| d.block.team.is_some()) || size.is_some();
-        if !fits {
-            return;
-        }
-        self.with(LineKind::Team, |d| {
-            let known = d.block.team;
-            let size = size.or(known.map(|t| t.size)).unwrap_or(2).clamp(2, 6);
-            let mode = mode.or(known.map(|t| t.mode)).unwrap_or(TeamMode::Share);
-            d.block.team = Some(Team { size, mode });
-        });
-        if mode.is_some() {
-            self.divided();
-        }
-    }
-
-    fn divided(&mut self) {
-        if let Some(d) = &mut self.block {
-            d.persons |= 0x100;
-        }
-    }
-
-    fn person(&mut self, n: u32) {
-        if let Some(d) = &mut self.block {
-            let size = n.max(2);
-            let team = d.block.team.get_or_insert(Team { size, mode: TeamMode::Alternate });
-            team.size = team.size.max(size);
-            d.persons = (d.persons | 0x100) + 1;
-        }
-        self.kind = self.kind.or(Some(LineKind::Work));
-    }
-
-    fn then(&mut self, line: &Line) {
-        let Some(mut d) = self.block.take() else { return };
-        if d.block.kind == BlockKind::Workout && (d.worked() || d.items_len() > 0) {
-            d.next_part(line.number, &mut self.problems);
-            self.kind = Some(LineKind::Part);
-        } else {
-            self.kind = self.kind.or(Some(LineKind::Part));
-        }
-        self.block = Some(d);
     }
 
     fn level(&mut self, n: u32, line: &Line, rest: &[Stated]) {
@@ -380,7 +285,7 @@ impl Assembler {
     }
 
     /// Loads, percentages and rests without a movement on the line.
-    fn more(&mut self, b: &Behind, line: &Line, s: &Stated) {
+    fn more(&mut self, b: &Behind, line: &Line) {
         if self.place.other.is_some() {
             let units = self.units;
             let who = self.place.other.unwrap_or(Who::Choice);
@@ -404,7 +309,7 @@ impl Assembler {
         }
         let lifts = self.block.as_ref().is_some_and(|d| !d.block.lifts.is_empty());
         if lifts && self.block_kind() != Some(BlockKind::Workout) {
-            self.more_of_sets(b, line, s);
+            self.more_of_sets(b, line);
             return;
         }
         if let Some(l) = b.load.filter(|_| self.block_kind() == Some(BlockKind::Workout)) {
@@ -413,189 +318,6 @@ impl Assembler {
         } else if let Some(r) = b.rise {
             self.with(LineKind::Around, |d| d.rise_all = Some(r));
         }
-    }
-
-    fn length(&mut self, a: u32, b: u32, h: &Heard, s: &Stated) {
-        let line = h.row.line.number;
-        let Some(d) = &mut self.block else { return };
-        let lacks =
-            d.bits.as_ref().is_some_and(|x| x.amrap || x.every.is_some()) && d.part().format.is_none();
-        if lacks {
-            if let Some(bits) = &mut d.bits {
-                bits.length = Some(b);
-            }
-            let _ = d.set_clock();
-            self.kind = self.kind.or(Some(LineKind::Clock));
-            return;
-        }
-        if d.clock.as_ref().is_some_and(|(l, ..)| l.number == line) && d.part().clock_s().is_some() {
-            d.said_length = Some((b, h.row.line.clone(), s.from, s.to));
-            return;
-        }
-        if let Some(build) = d.block.builds.last_mut()
-            && build.window_s.is_none()
-        {
-            build.window_s = Some(b).filter(|s| *s > 0);
-            self.kind = self.kind.or(Some(LineKind::Build));
-            return;
-        }
-        // `0-10 Warm-up`: from minute to minute of the class
-        let from_minute =
-            a != b && h.said.first().is_some_and(|s| matches!(s.atom, super::atom::Atom::Length(..)));
-        let long = if from_minute && a < b { b - a } else { b };
-        if d.block.line == line && d.block.duration_s.is_none()
-            || !d.worked() && d.block.lifts.is_empty() && d.block.duration_s.is_none()
-        {
-            d.block.duration_s = Some(long).filter(|s| *s > 0);
-        }
-        self.kind = self.kind.or(Some(LineKind::Keep));
-    }
-
-    fn rest(&mut self, line: &Line, s: &Stated, r: super::atom::RestSaid) {
-        self.kind = self.kind.or(Some(LineKind::Rest));
-        let minutes = std::mem::take(&mut self.place.minutes);
-        let Some(d) = &mut self.block else { return };
-        let seconds = r
-            .seconds
-            .filter(|s| *s > 0)
-            .or(Some(60).filter(|_| !minutes.is_empty() && d.window_s().is_none()));
-        if !d.block.lifts.is_empty() && d.block.kind != BlockKind::Workout {
-            if let Some(last) = d.block.lifts.last_mut() {
-                last.rest_s = seconds.or(last.rest_s);
-            }
-            return;
-        }
-        if r.free {
-            d.block.notes.push(line.text.get(s.from..s.to).unwrap_or_default().to_owned());
-            return;
-        }
-        let before = d.items_len();
-        match seconds {
-            // a rest on the clock's own line, or between rounds
-            Some(t)
-                if r.between
-                    || (!d.worked()
-                        && d.bits.is_some()
-                        && d.clock.as_ref().is_some_and(|(l, ..)| l.number == line.number)) =>
-            {
-                let listed = d.worked() && d.clock.as_ref().is_none_or(|(l, ..)| l.number != line.number);
-                let windows = d.bits.as_ref().is_some_and(Bits::windowed);
-                if windows {
-                    if let Some(bits) = &mut d.bits {
-                        bits.off = bits.off.or(Some(t));
-                    }
-                    let _ = d.set_clock();
-                } else if listed {
-                    d.push(Item::Rest { seconds: t });
-                } else {
-                    d.between = Some(t);
-                    let _ = d.set_clock();
-                }
-            }
-            Some(seconds) => d.push(Item::Rest { seconds }),
-            None => match d.window_s() {
-                Some(seconds) => d.push(Item::Rest { seconds }),
-                None if self.place.worked || d.persons & 0xff > 0 => {}
-                None => {
-                    let message = "A rest needs a time. Write, say, rest 1:00.";
-                    let mut p = problem(line, s.from, s.to, Severity::Error, message);
-                    p.suggestions = vec!["rest 1:00".to_owned(), "rest as needed".to_owned()];
-                    self.problems.push(p);
-                }
-            },
-        }
-        self.place.worked = true;
-        if !minutes.is_empty()
-            && let Some(d) = &mut self.block
-        {
-            d.move_to_minutes(before, &minutes);
-        }
-    }
-
-    fn clock(&mut self, line: &Line, s: &Stated, bits: &Bits, rest: &[Stated]) {
-        let counted = matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none() || m.led);
-        let Some(mut d) = self.block.take() else { return };
-        self.kind = self.kind.or(Some(LineKind::Clock));
-        if let Some(level) = &mut self.place.level {
-            level.bits.get_or_insert_with(|| bits.clone());
-            self.block = Some(d);
-            return;
-        }
-        let alone = *bits == Bits { intervals: true, ..Bits::default() }
-            && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(..)));
-        if d.persons & 0xff > 0 || alone {
-            self.block = Some(d);
-            return;
-        }
-        // `every minute: 5 burpees` inside work on a clock interrupts it
-        let goes = bits.every.is_some() && bits.times.is_none() && !bits.failure;
-        if goes && bits.length.is_none() && d.interruptible() && counted {
-            self.place.around =
-                Some(When::OnTheClock { every_s: bits.every.unwrap_or(60), from_zero: false });
-            self.kind = Some(LineKind::Around);
-            self.block = Some(d);
-            return;
-        }
-        // `20-18-16 wall balls` inside a list is a line with numbers of its own
-        let own = bits.scheme.is_some()
-            && !bits.for_time
-            && bits.rounds.is_none()
-            && (d.worked()
-                || d.part().format.is_some()
-                    && !matches!(d.part().format, Some(Format::Chipper | Format::Quality { rounds: 1, .. })));
-        if own
-            && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none())
-            && !d.rested()
-        {
-            self.place.minutes.clear();
-            self.own_scheme = bits.scheme.clone();
-            self.block = Some(d);
-            return;
-        }
-        if d.block.kind == BlockKind::Strength && !d.block.lifts.is_empty() {
-            if let (Some(e), Some(last)) = (bits.every, d.block.lifts.last_mut()) {
-                last.every_s = Some(e);
-            }
-            self.block = Some(d);
-            return;
-        }
-        self.join(line, s, bits, &mut d);
-        self.block = Some(d);
-    }
-
-    fn join(&mut self, line: &Line, s: &Stated, bits: &Bits, d: &mut Draft) {
-        let says_how = bits.for_time || bits.quality || bits.alternating || bits.failure;
-        let relaxed = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown);
-        let starts = bits.rounds.is_some() || bits.scheme.is_some() || bits.every.is_some() || bits.amrap;
-        let adds = says_how && !starts;
-        let late = d.worked() && !adds && !bits.hangs() && (d.bits.is_some() || relaxed);
-        let (words, more) = (d.bits.clone(), bits.clone());
-        let mut joined = words.unwrap_or_default();
-        // work above `3 rounds` is done once, before them
-        let counts = |b: &Bits| b.rounds.is_some() || b.scheme.is_some();
-        let runs = |b: &Bits| counts(b) || b.amrap || b.every.is_some() || b.on.is_some();
-        let workout = d.block.kind == BlockKind::Workout;
-        let before = workout && d.worked() && counts(bits) && !d.bits.as_ref().is_some_and(runs);
-        let apart = before || late || d.rested() && bits.strong();
-        let fits = !apart && joined.join(&more);
-        if !fits {
-            let easy = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Accessory);
-            let open = d.worked() && (easy || d.bits.is_none());
-            if before || d.rested() || open {
-                d.next_part(line.number, &mut self.problems);
-            } else {
-                let message = "This block has a clock already. Write then above this line for a new part, or begin a new block with a # heading.";
-                self.problems.push(problem(line, s.from, s.to, Severity::Error, message));
-                return;
-            }
-            joined = more;
-        }
-        d.bits = Some(joined);
-        d.clock = Some((line.clone(), s.from, s.to)).filter(|_| bits.strong()).or(d.clock.take());
-        if d.clock.is_none() {
-            d.clock = Some((line.clone(), s.from, s.to));
-        }
-        let _ = d.set_clock();
     }
 
     /// What stands in square brackets may be left out.
@@ -648,26 +370,11 @@ impl Assembler {
 
     pub fn close_block(&mut self) {
         self.lost_ladder();
-        if let Some((_, line)) = self.lift.take() {
-            let message = "This lift has no sets. Write, say, 5 x 3 @ 78-82% after it.";
-            self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
-        }
+        self.waiting_lift_is_lost();
         if let Some(d) = self.block.take() {
             self.undivided(&d);
             self.sheet.blocks.push(d.finish(&mut self.problems));
         }
-    }
-
-    fn undivided(&mut self, d: &Draft) {
-        let Some(team) = d.block.team.filter(|_| d.persons == 0) else { return };
-        let Some((line, from, to)) = self.team_place.take() else { return };
-        let message =
-            "It is not said how they divide the work. I read that they share the reps of every line.";
-        let mut p = problem(&line, from, to, Severity::Warning, message);
-        let who = if team.size == 2 { "pairs".to_owned() } else { format!("teams of {}", team.size) };
-        p.suggestions =
-            ["share the reps", "alternate rounds", "one works"].map(|how| format!("{who}, {how}")).to_vec();
-        self.problems.push(p);
     }
 
     fn lost_ladder(&mut self) {
@@ -682,8 +389,4 @@ impl Assembler {
 fn words_before(h: &Heard, s: &Stated) -> Option<String> {
     h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
     Some(h.row.line.text.get(..s.from)?.trim_matches([' ', ':', ',', '-']).to_owned())
-}
-
-fn past(t: &Target, cap: u32) -> bool {
-    t.unit == TargetUnit::Seconds && t.high.or(t.low).is_some_and(|h| h > f64::from(cap))
 }

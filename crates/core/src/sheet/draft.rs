@@ -25,8 +25,10 @@ pub(super) struct Draft {
     pub levels: Vec<LevelLine>,
     /// Lines of the part that were numbered from 1.
     pub numbered: u32,
-    /// Several people have their own work.
+    /// How many people of the team have work of their own.
     pub persons: u32,
+    /// It is said how the team divides the work.
+    pub divided: bool,
     /// A length that the clock's line gives beside its windows: s, and where.
     pub said_length: Option<(u32, Line, usize, usize)>,
 }
@@ -43,6 +45,7 @@ impl Draft {
             levels: Vec::new(),
             numbered: 0,
             persons: 0,
+            divided: false,
             said_length: None,
         }
     }
@@ -185,7 +188,7 @@ impl Draft {
         self.take_levels(problems);
         let workout = self.block.kind == BlockKind::Workout;
         let relaxed = matches!(self.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill);
-        let persons = self.persons & 0xff;
+        let persons = self.persons;
         let rise = self.rise_all.take();
         self.usual_clock(several);
         let part = self.part_mut();

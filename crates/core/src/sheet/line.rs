@@ -3,7 +3,7 @@
 use super::aim::aim;
 use super::around::around;
 use super::atom::{Atom, Said};
-use super::clock::piece;
+use super::clock_words::piece;
 use super::glossary::{Glossary, Role};
 use super::heading::head;
 use super::load::behind;

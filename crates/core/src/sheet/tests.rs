@@ -280,3 +280,20 @@ fn another_form_has_the_count_of_its_line_unless_it_says_its_own() {
     assert_eq!(count("ring row"), Some(Count::Each(30.0)));
     assert_eq!(count("20 ring rows"), Some(Count::Each(20.0)));
 }
+
+#[test]
+fn a_time_in_the_cell_behind_a_heading_is_that_of_the_block() {
+    let reading = read("Warm-up | 10' | bike + mobility\n# workout\nfor time\n50 burpees");
+    let warm = &reading.sheet.blocks[0];
+    assert_eq!((warm.kind, warm.duration_s), (BlockKind::WarmUp, Some(600)), "{reading:?}");
+    assert!(warm.moves().all(|m| m.count.is_none()), "{warm:?}");
+}
+
+#[test]
+fn another_form_of_sets_is_kept_in_words_and_said() {
+    let reading = read("# strength\nback squat 5 x 3 @ 80%\nbeginners: goblet squat 3x8");
+    let block = &reading.sheet.blocks[0];
+    assert_eq!(block.lifts.len(), 1, "{block:?}");
+    assert!(block.notes.iter().any(|n| n.contains("goblet squat 3x8")), "{block:?}");
+    assert!(reading.problems.iter().any(|p| p.line == 3 && p.message.contains("other form of the sets")));
+}

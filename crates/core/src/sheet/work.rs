@@ -91,8 +91,17 @@ fn load_word(s: &Scan<'_>, i: usize) -> (Option<WordLoad>, usize) {
     }
 }
 
+/// `Warm-up | 10' | bike`: a time in the cell behind the heading is that of the block, not of its first movement.
+fn behind_heading(s: &Scan<'_>, i: usize) -> bool {
+    let cells = ['|', ';', '"'];
+    super::heading::head(s, 0, true).is_some_and(|(_, _, next)| s.past(next, &cells) == i && i > next)
+}
+
 fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(Atom, usize, Vec<Problem>)> {
     let cell = s.past(c.next, &['|', ';', '"']);
+    if cell > c.next && c.unit == Some(Unit::Seconds) && behind_heading(s, i) {
+        return None;
+    }
     let mut k = if s.name(cell).is_some() { cell } else { c.next };
     let mut side = c.side;
     for _ in 0..5 {
