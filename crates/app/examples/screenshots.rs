@@ -18,7 +18,7 @@ const PICTURES: [(&str, &str, u32, u32, bool); 19] = [
     ("04-hour", "./hour", 1280, 800, false),
     ("05-warm-up", "./warm-up", 1280, 800, false),
     ("06-loads", "./loads", 1280, 800, false),
-    ("07-maximum", "Grey Mole/loads#bases", 1280, 800, false),
+    ("07-maximum", "Grey Mole|Gangway/loads#bases", 1280, 800, false),
     ("08-rack", "Gangway/rack/5", 1024, 768, false),
     ("09-racks-wall", "./wall/racks", 1920, 1080, true),
     ("10-cycle", "/cycles", 1280, 800, false),
@@ -88,16 +88,19 @@ async fn main() {
     browser.client.clone().close().await.unwrap();
 }
 
-/// `Session/step` as an address: the class with that session this week, or among those held.
+/// `Session/step` as an address: the class with that session this week, or among those held. `A|B`: the first that is there;
+/// the record lists the last classes only, so it depends on the day of the week.
 async fn of_session(c: &fantoccini::Client, base: &str, path: &str) -> String {
     let Some((session, step)) = path.split_once('/').filter(|(s, _)| !s.is_empty()) else {
         return path.to_owned();
     };
-    for list in ["/classes", "/record"] {
-        c.goto(&format!("{base}{list}")).await.unwrap();
-        if let Ok(link) = c.find(Locator::LinkText(session)).await {
-            let href = link.attr("href").await.unwrap().unwrap();
-            return format!("{}/{step}", href.rsplit_once('/').unwrap().0);
+    for session in session.split('|') {
+        for list in ["/classes", "/record"] {
+            c.goto(&format!("{base}{list}")).await.unwrap();
+            if let Ok(link) = c.find(Locator::LinkText(session)).await {
+                let href = link.attr("href").await.unwrap().unwrap();
+                return format!("{}/{step}", href.rsplit_once('/').unwrap().0);
+            }
         }
     }
     panic!("no {session}")

@@ -150,7 +150,16 @@ impl Assembler {
         if let Some(kit) = kit {
             self.kind = Some(LineKind::Variant);
             match line_for(d, &kit) {
-                Some(m) => m.without_kit.push((kit, work)),
+                Some((m, needed)) => {
+                    m.without_kit.push((kit, work));
+                    if !needed {
+                        let message = format!(
+                            "No line above needs what is missing here. I put it in place of line {}.",
+                            m.line
+                        );
+                        self.problems.push(problem(line, 0, line.text.len(), Severity::Warning, message));
+                    }
+                }
                 None => {
                     let message = "This stands in for a line above it, and there is none. Move it below the line that it replaces.";
                     self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
@@ -220,8 +229,9 @@ impl Assembler {
     }
 }
 
-/// The line that some kit's stand-in replaces: the nearest above that needs the kit.
-fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<&'d mut MoveLine> {
+/// The line that some kit's stand-in replaces: the nearest above that needs the kit, else the last. Whether it is known to
+/// need it; where the kit's name says nothing of what is missing (`home`), that is not asked.
+fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<(&'d mut MoveLine, bool)> {
     let needs: &[&str] = match kit {
         "no rower" => &["rowing-erg"],
         "no bike" => &["air-bike"],
@@ -247,13 +257,9 @@ fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<&'d mut MoveLine> {
     let items = &mut d.part_mut().items;
     let moves = |i: &Item| matches!(i, Item::Move(_));
     let last = items.iter().rposition(moves)?;
-    let at = if needs.is_empty() {
-        last
-    } else {
-        items.iter().rposition(|i| matches!(i, Item::Move(m) if uses(m))).unwrap_or(last)
-    };
-    match items.get_mut(at)? {
-        Item::Move(m) => Some(m),
+    let user = items.iter().rposition(|i| matches!(i, Item::Move(m) if uses(m)));
+    match items.get_mut(user.unwrap_or(last))? {
+        Item::Move(m) => Some((m, needs.is_empty() || user.is_some())),
         Item::Rest { .. } => None,
     }
 }

@@ -136,6 +136,7 @@ impl Assembler {
     /// `(beginners: goblet squat 3x8)`: no place of the sheet holds another form of sets, so it is kept in words.
     fn other_sets(&mut self, line: &Line, s: &Stated) {
         let text = line.text.get(s.from..s.to).unwrap_or_default().to_owned();
+        self.kind = Some(LineKind::Note);
         self.with(LineKind::Note, |d| d.block.notes.push(text));
         let message =
             "I kept this other form of the sets as a note: weights are worked out for the sets above only.";

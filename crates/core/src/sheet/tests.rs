@@ -296,4 +296,16 @@ fn another_form_of_sets_is_kept_in_words_and_said() {
     assert_eq!(block.lifts.len(), 1, "{block:?}");
     assert!(block.notes.iter().any(|n| n.contains("goblet squat 3x8")), "{block:?}");
     assert!(reading.problems.iter().any(|p| p.line == 3 && p.message.contains("other form of the sets")));
+    assert_eq!(reading.lines.iter().find(|l| l.0 == 3).map(|l| l.1), Some(LineKind::Note));
+}
+
+#[test]
+fn a_stand_in_that_no_line_needs_is_asked_about() {
+    let asked = |text: &str| {
+        let r = read(&format!("for time\n500 m row\n20 burpees\n{text}"));
+        r.problems.iter().any(|p| p.line == 4 && p.message.contains("No line above needs"))
+    };
+    assert!(asked("no barbell: 20 sit-ups"));
+    assert!(!asked("no rower: 400 m run"));
+    assert!(!asked("home: 20 sit-ups"));
 }
