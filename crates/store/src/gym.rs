@@ -5,6 +5,7 @@ use crate::ids::GymId;
 use crate::schema::gyms;
 use diesel::prelude::*;
 use lantern_core::settings::Settings;
+use lantern_core::sheet::WeightUnit;
 
 /// A gym.
 #[derive(Debug, Clone, PartialEq)]
@@ -62,6 +63,18 @@ pub fn change_settings(conn: &mut PgConnection, id: GymId, settings: &Settings) 
         .set(gyms::settings.eq(serde_json::to_value(settings)?))
         .execute(conn)?;
     Ok(())
+}
+
+/// Keeps whether usual pound pairs are pounds here; what another coach changes meanwhile stays.
+///
+/// # Errors
+/// When the gym is gone.
+pub fn answer_pound_pairs(conn: &mut PgConnection, id: GymId, unit: WeightUnit) -> Result<()> {
+    conn.transaction(|conn| {
+        let kept = gyms::table.find(id.0).select(gyms::settings).for_update().first(conn)?;
+        let settings = Settings { pound_pairs: Some(unit), ..serde_json::from_value(kept)? };
+        change_settings(conn, id, &settings)
+    })
 }
 
 /// Removes a gym with everything that is its own.

@@ -9,6 +9,7 @@ use lantern_core::pacing::Level;
 use lantern_core::plan::{Class as PlanClass, Decision, Options, PlanAnswer, answer, plan};
 use lantern_core::roster::{Best, Max, Member, Trial};
 use lantern_core::settings::Settings;
+use lantern_core::sheet::WeightUnit;
 use lantern_core::units::Standard;
 use lantern_core::versions::Tier;
 use lantern_store::class::NewClass;
@@ -157,6 +158,12 @@ fn kit_and_settings_come_back_as_they_were() {
     s.schools.insert("what-to-scale".into(), "cut-time".into());
     gym::change_settings(&mut conn, h.gym, &s).unwrap();
     assert_eq!(gym::find(&mut conn, h.gym).unwrap().settings, s);
+    // an answer about pounds leaves the rest as another coach has it
+    gym::answer_pound_pairs(&mut conn, h.gym, WeightUnit::Lb).unwrap();
+    s.pound_pairs = Some(WeightUnit::Lb);
+    assert_eq!(gym::find(&mut conn, h.gym).unwrap().settings, s);
+    let other = hall(&mut conn, "B");
+    assert_eq!(gym::find(&mut conn, other.gym).unwrap().settings.pound_pairs, None);
 }
 
 #[test]

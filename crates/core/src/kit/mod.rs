@@ -112,10 +112,7 @@ impl Kit {
 
     /// `kg` or `lb`.
     pub fn unit_word(&self) -> &'static str {
-        match self.unit {
-            WeightUnit::Kg => "kg",
-            WeightUnit::Lb => "lb",
-        }
+        self.unit.word()
     }
 
     /// Sizes above 0 and a collar of 0 to 2.5 kg.

@@ -36,6 +36,24 @@ pub enum WeightUnit {
     Lb,
 }
 
+impl WeightUnit {
+    /// Both.
+    pub const ALL: [WeightUnit; 2] = [WeightUnit::Kg, WeightUnit::Lb];
+
+    /// As it is written behind a weight.
+    pub fn word(self) -> &'static str {
+        match self {
+            WeightUnit::Kg => "kg",
+            WeightUnit::Lb => "lb",
+        }
+    }
+
+    /// From its word.
+    pub fn from_word(word: &str) -> Option<WeightUnit> {
+        WeightUnit::ALL.into_iter().find(|u| u.word() == word)
+    }
+}
+
 /// What a block is for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]

@@ -1,5 +1,6 @@
 //! A problem in a sheet: where it stands, what is wrong in plain words, and what to write instead.
 
+use super::model::WeightUnit;
 use serde::{Deserialize, Serialize};
 
 /// How bad it is.
@@ -37,6 +38,17 @@ pub struct Problem {
 pub enum Asks {
     /// Whether usual pound pairs are pounds (the first suggestion) or kilograms (the second).
     PoundPairs,
+}
+
+impl Asks {
+    /// The unit that a suggestion of this question stands for.
+    pub fn unit(self, suggestion: usize) -> Option<WeightUnit> {
+        let Asks::PoundPairs = self;
+        Asks::POUND_PAIRS.get(suggestion).copied()
+    }
+
+    /// Answers about pound pairs, in the order of their suggestions.
+    pub(super) const POUND_PAIRS: [WeightUnit; 2] = [WeightUnit::Lb, WeightUnit::Kg];
 }
 
 impl Problem {

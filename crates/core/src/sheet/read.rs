@@ -55,6 +55,8 @@ pub struct PlaceOf {
     pub text: String,
     /// How sure.
     pub sure: Sure,
+    /// What it is read as.
+    pub now: Chosen,
     /// What it could be too, where that is close.
     pub other: Option<Chosen>,
 }
@@ -344,6 +346,7 @@ fn places(heard: &[Spoken], choices: &[Choice], a: &Assembler) -> Vec<PlaceOf> {
                 line,
                 text: l.heard.row.line.text.clone(),
                 sure,
+                now: chosen(c.act),
                 other: close.map(|(act, _)| chosen(act)),
             }
         })

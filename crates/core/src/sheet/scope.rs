@@ -101,7 +101,7 @@ fn ask(all: &[Spoken], a: &mut Assembler, with: &ReadWith<'_>) {
         "{pair} is a usual pair in pounds, and this sheet names no unit. I read pounds for all of it."
     );
     let mut p = problem(line, from, to, Severity::Warning, message);
-    p.suggestions = vec![format!("{pair} lb"), format!("{pair} kg")];
+    p.suggestions = super::problem::Asks::POUND_PAIRS.map(|u| format!("{pair} {}", u.word())).to_vec();
     p.asks = Some(super::problem::Asks::PoundPairs);
     a.problems.push(p);
 }

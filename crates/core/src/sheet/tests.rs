@@ -309,3 +309,14 @@ fn a_stand_in_that_no_line_needs_is_asked_about() {
     assert!(!asked("no rower: 400 m run"));
     assert!(!asked("home: 20 sit-ups"));
 }
+
+#[test]
+fn each_answer_about_pounds_is_the_unit_that_it_writes() {
+    let reading = read("21-15-9 for time\nthrusters 95/65\npull-ups");
+    let p = reading.problems.iter().find(|p| p.asks.is_some()).unwrap();
+    let asks = p.asks.unwrap();
+    for (i, text) in p.suggestions.iter().enumerate() {
+        assert!(text.ends_with(asks.unit(i).unwrap().word()), "{p:?}");
+    }
+    assert_eq!((p.suggestions.len(), asks.unit(2)), (2, None));
+}

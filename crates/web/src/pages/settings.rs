@@ -99,7 +99,7 @@ impl Form {
             class: clock(f64::from(s.class_s)),
             per_rack: s.per_rack.to_string(),
             phrases: s.phrases.iter().map(OwnPhrase::line).collect::<Vec<_>>().join("\n"),
-            pounds: unit_word(s.pound_pairs).to_owned(),
+            pounds: s.pound_pairs.map_or("", WeightUnit::word).to_owned(),
         }
     }
 
@@ -111,11 +111,7 @@ impl Form {
         s.class_s = read_clock(&self.class, 60.0).unwrap_or(0);
         s.per_rack = self.per_rack.trim().parse().unwrap_or(0);
         s.phrases = OwnPhrase::read_all(&self.phrases)?;
-        s.pound_pairs = match self.pounds.as_str() {
-            "lb" => Some(WeightUnit::Lb),
-            "kg" => Some(WeightUnit::Kg),
-            _ => None,
-        };
+        s.pound_pairs = WeightUnit::from_word(&self.pounds);
         s.check().map(|()| s)
     }
 
@@ -130,21 +126,9 @@ impl Form {
             class: self.class.clone(),
             per_rack: self.per_rack.clone(),
             phrases: self.phrases.clone(),
-            pounds: match self.pounds.as_str() {
-                "lb" => "lb",
-                "kg" => "kg",
-                _ => "",
-            },
+            pounds: WeightUnit::from_word(&self.pounds).map_or("", WeightUnit::word),
             meanings: WordRole::OPEN.iter().map(|(_, words)| *words).collect(),
         }
-    }
-}
-
-fn unit_word(unit: Option<WeightUnit>) -> &'static str {
-    match unit {
-        Some(WeightUnit::Lb) => "lb",
-        Some(WeightUnit::Kg) => "kg",
-        None => "",
     }
 }
 

@@ -1,5 +1,6 @@
 //! The session sheet: text on the left, what was read on the right, problems at their place.
 
+mod answers;
 mod help;
 pub mod sums;
 mod words;
@@ -11,13 +12,13 @@ use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
 use crate::session::{Change, Who, blocking};
 use actix_web::web::{Data, Path};
+use answers::{CloseView, close_calls};
+pub use answers::{choose, take};
 use askama::Template;
 use help::{Example, examples};
-use lantern_core::sheet::{
-    Asks, BlockKind, Chosen, Problem, Reading, Severity, Sheet, Sure, WeightUnit, dated, print,
-};
+use lantern_core::sheet::{Problem, Reading, Severity, Sheet, Sure, dated, print};
 use lantern_store::sheet::Session;
-use lantern_store::{ClassId, Connection, GymId, gym, kit, sheet};
+use lantern_store::{ClassId, GymId, gym, kit, sheet};
 use sums::{BlockSums, sums};
 use words::{marked, said};
 
@@ -38,15 +39,6 @@ struct LineView {
     tag: &'static str,
     kind: &'static str,
     text: String,
-}
-
-/// A line whose place was close, with the other place.
-struct CloseView {
-    line: u32,
-    text: String,
-    now: String,
-    other: String,
-    value: String,
 }
 
 /// One problem below the text.
@@ -154,56 +146,6 @@ fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> 
     }
 }
 
-/// Lines whose place was close, at most a few; a choice is one click.
-fn close_calls(reading: &Reading, all: &[&str]) -> Vec<CloseView> {
-    const MOST: usize = 4;
-    let words = |c: Chosen| match c {
-        Chosen::Message => "said to the class".to_owned(),
-        Chosen::GoesOn => "part of the block above".to_owned(),
-        Chosen::Opens(k) => format!("the begin of the {}", k.word()),
-    };
-    let open = |line: u32| reading.sheet.blocks.iter().find(|b| b.line == line).map(|b| b.kind);
-    let view = |p: &lantern_core::sheet::PlaceOf| {
-        let other = p.other?;
-        let now = open(p.line).map_or(Chosen::GoesOn, Chosen::Opens);
-        let text: String = all.get(p.line as usize - 1)?.trim().chars().take(60).collect();
-        Some(CloseView {
-            line: p.line,
-            text,
-            now: words(now),
-            other: words(other),
-            value: value_of(p.line, other),
-        })
-    };
-    reading.places.iter().filter_map(view).take(MOST).collect()
-}
-
-/// A choice as a form sends it: the line and what it becomes.
-fn value_of(line: u32, c: Chosen) -> String {
-    let what = match c {
-        Chosen::Message => "message",
-        Chosen::GoesOn => "goes-on",
-        Chosen::Opens(k) => k.word(),
-    };
-    format!("{line}.{what}")
-}
-
-fn choice_of(value: &str) -> Option<(usize, Chosen)> {
-    let (line, what) = value.split_once('.')?;
-    let chosen = match what {
-        "message" => Chosen::Message,
-        "goes-on" => Chosen::GoesOn,
-        _ => Chosen::Opens(BlockKind::ALL.into_iter().find(|k| k.word() == what)?),
-    };
-    Some((line.parse().ok()?, chosen))
-}
-
-/// Reads a text as the class's saved sheet would be read.
-fn reading_of(conn: &mut Connection, of: GymId, session: &Session, text: &str) -> Result<Reading, WebError> {
-    let (hall, kit) = (gym::find(conn, of)?, kit::find(conn, of)?);
-    Ok(read_here(text, session, &hall.settings, &kit))
-}
-
 /// The canonical form of a sheet that is read without errors and typed otherwise.
 fn canonical(sheet: &Sheet, text: &str, errors: bool) -> String {
     let printed = print(sheet);
@@ -248,17 +190,28 @@ fn typed(change: &Change) -> String {
     change.fields.get("sheet").replace("\r\n", "\n")
 }
 
+/// The class's session and the reading of a text as its sheet; no connection is held while it is read.
+async fn hear(app: &App, of: GymId, class: ClassId, text: &str) -> Result<(Session, Reading), WebError> {
+    let (session, hall, kit) = blocking(app, move |conn, _| {
+        let session = lantern_store::class::find(conn, of, class)?.session;
+        Ok((sheet::find(conn, of, session)?, gym::find(conn, of)?, kit::find(conn, of)?))
+    })
+    .await?;
+    let reading = read_here(text, &session, &hall.settings, &kit);
+    Ok((session, reading))
+}
+
 /// `POST /classes/{id}/sheet`: saves; stays here while something is not read, else goes on to the hour.
 pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    let errors = blocking(&app, move |conn, _| {
+    let kept = text.clone();
+    blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
-        sheet::change(conn, gym, session, &text)?;
-        let session = sheet::find(conn, gym, session)?;
-        Ok(reading_of(conn, gym, &session, &text)?.has_errors())
+        Ok(sheet::change(conn, gym, session, &kept)?)
     })
     .await?;
+    let errors = hear(&app, gym, class, &text).await?.1.has_errors();
     go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
 }
 
@@ -267,22 +220,17 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
     let now = (app.now)().format("%H:%M").to_string();
-    let shown = blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        let found = sheet::find(conn, gym, session)?;
-        let same = found.sheet == text;
-        let reading = reading_of(conn, gym, &found, &text)?;
-        if same {
-            sheet::change(conn, gym, session, &text)?;
-        } else {
-            sheet::keep_draft(conn, gym, session, &text)?;
-        }
-        let saved = if same {
-            "Saved.".to_owned()
-        } else {
-            format!("Kept as a draft at {now}. Save it to plan with it.")
-        };
-        Ok(part(&format!("/classes/{class}"), &text, &reading, saved, true))
+    let (session, reading) = hear(&app, gym, class, &text).await?;
+    let same = session.sheet == text;
+    let saved = if same {
+        "Saved.".to_owned()
+    } else {
+        format!("Kept as a draft at {now}. Save it to plan with it.")
+    };
+    let shown = part(&format!("/classes/{class}"), &text, &reading, saved, true);
+    blocking(&app, move |conn, _| {
+        let keep = if same { sheet::change } else { sheet::keep_draft };
+        Ok(keep(conn, gym, session.id, &text)?)
     })
     .await?;
     html(&shown)
@@ -292,15 +240,10 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
 pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        let found = sheet::find(conn, gym, session)?;
-        let reading = reading_of(conn, gym, &found, &text)?;
-        let tidied = canonical(&reading.sheet, &text, reading.has_errors());
-        let kept = if tidied.is_empty() { text } else { tidied };
-        Ok(sheet::keep_draft(conn, gym, session, &kept)?)
-    })
-    .await?;
+    let (session, reading) = hear(&app, gym, class, &text).await?;
+    let tidied = canonical(&reading.sheet, &text, reading.has_errors());
+    let kept = if tidied.is_empty() { text } else { tidied };
+    blocking(&app, move |conn, _| Ok(sheet::keep_draft(conn, gym, session.id, &kept)?)).await?;
     go(&format!("/classes/{class}/sheet"))
 }
 
@@ -339,56 +282,6 @@ pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
     go(&format!("/classes/{class}/sheet"))
 }
 
-/// `POST /classes/{id}/sheet/take`: puts a suggestion in its place; the result is a draft.
-pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let take = change.fields.get("take").to_owned();
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        let found = sheet::find(conn, gym, session)?;
-        let reading = reading_of(conn, gym, &found, &text)?;
-        let taken = take.split_once('.').and_then(|(p, s)| {
-            let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
-            Some((reading.problems.get(p)?, s))
-        });
-        if let Some((Problem { asks: Some(Asks::PoundPairs), .. }, s)) = taken {
-            remember_pounds(conn, gym, if s == 0 { WeightUnit::Lb } else { WeightUnit::Kg })?;
-        }
-        let changed = taken.map(|(p, s)| p.apply(&text, s));
-        Ok(sheet::keep_draft(conn, gym, session, &changed.unwrap_or(text))?)
-    })
-    .await?;
-    go(&format!("/classes/{class}/sheet"))
-}
-
-/// The hall's answer about pound pairs holds for later sheets.
-fn remember_pounds(conn: &mut Connection, of: GymId, unit: WeightUnit) -> Result<(), WebError> {
-    let mut settings = gym::find(conn, of)?.settings;
-    settings.pound_pairs = Some(unit);
-    Ok(gym::change_settings(conn, of, &settings)?)
-}
-
-/// `POST /classes/{id}/sheet/choose`: what a line in doubt is; kept with the sheet, by the line's text.
-pub async fn choose(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let Some((line, chosen)) = choice_of(change.fields.get("choose")) else {
-        return Err(WebError::Unreadable("this choice names no line".to_owned()));
-    };
-    blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        let found = sheet::find(conn, gym, session)?;
-        let reading = reading_of(conn, gym, &found, &text)?;
-        if let Some(p) = reading.places.iter().find(|p| p.line as usize == line) {
-            sheet::choose(conn, gym, session, &p.text, chosen)?;
-        }
-        if found.sheet == text { Ok(()) } else { Ok(sheet::keep_draft(conn, gym, session, &text)?) }
-    })
-    .await?;
-    go(&format!("/classes/{class}/sheet"))
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -406,13 +299,5 @@ mod tests {
         let many = "10 burpees\n".repeat(900);
         let p = part("/classes/x", &many, &read(&many), String::new(), true);
         assert_eq!((p.lines.len(), p.cut), (MOST_SHOWN, 901 - MOST_SHOWN));
-    }
-
-    #[test]
-    fn a_choice_is_sent_as_it_is_offered() {
-        for c in [Chosen::Message, Chosen::GoesOn, Chosen::Opens(BlockKind::CoolDown)] {
-            assert_eq!(choice_of(&value_of(7, c)), Some((7, c)));
-        }
-        assert_eq!((choice_of("7"), choice_of("x.message"), choice_of("7.nap")), (None, None, None));
     }
 }
