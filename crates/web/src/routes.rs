@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record, settings,
-    sheet, sheets, signin, stimulus, variants, versions, warm_up,
+    brief, classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record,
+    settings, sheet, sheets, signin, stimulus, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -72,6 +72,7 @@ pub fn routes(c: &mut ServiceConfig) {
         )
         .route("/classes/{id}/pacing", get().to(pacing::show))
         // floor
+        .route("/classes/{id}/brief", get().to(brief::show))
         .route("/classes/{id}/floor", get().to(floor::cards::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
         .route("/classes/{id}/wall/racks", get().to(floor::racks::show))

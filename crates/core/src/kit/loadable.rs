@@ -44,7 +44,7 @@ impl Loadable {
     /// another choice succeeds; all sums are built instead, each by its fewest plates. Masses are added in hundredths of the
     /// kit's own unit, so that pounds are exact too.
     pub fn of(kit: &Kit, bar_kg: f64) -> Loadable {
-        let f = super::factor(kit.unit);
+        let f = kit.unit.kg();
         let marks = |kg: f64| (kg / f * 100.0).round() as i64;
         let mut stock: Vec<(i64, f64, u32)> = kit
             .plates

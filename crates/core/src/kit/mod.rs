@@ -5,8 +5,7 @@ mod loadable;
 
 pub use loadable::{Loadable, Loaded};
 
-use crate::sheet::WeightUnit;
-use crate::units::{KG_PER_LB, plain};
+use crate::units::{KG_PER_LB, WeightUnit, plain};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -26,14 +25,6 @@ pub const COUNTED: [&str; 10] = [
 
 /// Things that are counted by size: bars, implements, boxes.
 const SIZED: [&str; 6] = ["barbell", "dumbbell", "dumbbell-pair", "kettlebell", "medball", "box"];
-
-/// kg of one as marked in a unit.
-fn factor(unit: WeightUnit) -> f64 {
-    match unit {
-        WeightUnit::Kg => 1.0,
-        WeightUnit::Lb => KG_PER_LB,
-    }
-}
 
 /// Items of one size.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -79,7 +70,7 @@ impl Kit {
     /// Says what is wrong and where.
     pub fn from_toml(text: &str) -> Result<Kit, String> {
         let mut kit: Kit = toml::from_str(text).map_err(|e| format!("The kit file cannot be read: {e}"))?;
-        let f = factor(kit.unit);
+        let f = kit.unit.kg();
         kit.scale(f);
         kit.check()?;
         Ok(kit)
@@ -102,12 +93,17 @@ impl Kit {
 
     /// A mass as it is marked: `47.5` in kilograms, `105` in pounds, without the unit.
     pub fn mark(&self, kg: f64) -> String {
-        plain((kg / factor(self.unit) * 100.0).round() / 100.0)
+        plain(self.unit.figure(kg))
+    }
+
+    /// A mass as it is marked, with the unit.
+    pub fn said(&self, kg: f64) -> String {
+        format!("{} {}", self.mark(kg), self.unit.word())
     }
 
     /// kg of a mass as marked in this kit's unit.
     pub fn kg_of(&self, marked: f64) -> f64 {
-        marked * factor(self.unit)
+        marked * self.unit.kg()
     }
 
     /// `kg` or `lb`.

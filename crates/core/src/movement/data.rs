@@ -179,6 +179,9 @@ pub struct Drill {
     pub id: String,
     /// Name as read aloud.
     pub name: String,
+    /// Other words that coaches type for it.
+    #[serde(default)]
+    pub aliases: Vec<String>,
     /// raise, mobilise, activate, rehearse or cool-down.
     pub kind: String,
     /// Regions that it prepares.

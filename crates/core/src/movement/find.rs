@@ -121,6 +121,7 @@ impl Names {
         for (i, d) in drills.iter().enumerate() {
             names.typed.add(&key(&d.name), Typed::Drill(i));
             names.typed.add(&key(&d.id), Typed::Drill(i));
+            d.aliases.iter().for_each(|a| names.typed.add(&key(a), Typed::Drill(i)));
         }
         names
     }

@@ -1,7 +1,7 @@
 //! How an amount of a movement is said on a board: `12 power cleans 60/42.5 kg`, `200 m run`.
 
 use super::catalogue;
-use crate::units::{Unit, pair, plain};
+use crate::units::{Unit, WeightUnit, pair};
 
 /// The movement's plain name in small letters, without what stands in brackets, as coaches say it.
 pub fn spoken(id: &str) -> String {
@@ -34,15 +34,24 @@ fn plural(name: &str) -> String {
     }
 }
 
-/// One line of work in words. `counts`: one for all rounds or one a round, [heavier, lighter]; `load_kg` of one
-/// implement, of which so many are held.
+/// What is held on a line.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Held {
+    /// kg of one implement, [heavier, lighter].
+    pub kg: [f64; 2],
+    /// How many are held.
+    pub implements: u8,
+    /// The unit that the hall speaks.
+    pub unit: WeightUnit,
+}
+
+/// One line of work in words. `counts`: one for all rounds or one a round, [heavier, lighter].
 pub fn line_text(
     id: &str,
     counts: &[[f64; 2]],
     unit: Unit,
     per_side: bool,
-    load_kg: Option<[f64; 2]>,
-    implements: u8,
+    held: Option<Held>,
     height_cm: Option<[f64; 2]>,
 ) -> String {
     let side = if per_side { 2.0 } else { 1.0 };
@@ -60,10 +69,9 @@ pub fn line_text(
     if per_side {
         out.push_str(" each side");
     }
-    if let Some(kg) = load_kg {
-        let many =
-            if implements > 1 { format!("{} x ", plain(f64::from(implements))) } else { String::new() };
-        out.push_str(&format!(" {many}{} kg", pair(kg)));
+    if let Some(h) = held {
+        let many = if h.implements > 1 { format!("{} x ", h.implements) } else { String::new() };
+        out.push_str(&format!(" {many}{}", h.unit.pair_words(h.kg)));
     }
     if let Some(cm) = height_cm {
         out.push_str(&format!(" {} cm", pair(cm)));
@@ -77,7 +85,9 @@ mod tests {
 
     #[test]
     fn lines_are_said_as_on_a_board() {
-        let say = |id, n: f64, unit| line_text(id, &[[n, n]], unit, false, None, 1, None);
+        let held = |kg, implements, unit| Some(Held { kg, implements, unit });
+        let kg = WeightUnit::Kg;
+        let say = |id, n: f64, unit| line_text(id, &[[n, n]], unit, false, None, None);
         assert_eq!(say("double-under", 30.0, Unit::Reps), "30 double-unders");
         assert_eq!(say("toes-to-bar", 12.0, Unit::Reps), "12 toes to bar");
         assert_eq!(say("push-press", 5.0, Unit::Reps), "5 push presses");
@@ -85,21 +95,24 @@ mod tests {
         assert_eq!(say("power-snatch", 1.0, Unit::Reps), "1 power snatch");
         assert_eq!(say("plank", 45.0, Unit::Seconds), "0:45 plank");
         let cleans =
-            line_text("power-clean", &[[12.0, 12.0]], Unit::Reps, false, Some([60.0, 42.5]), 1, None);
+            line_text("power-clean", &[[12.0, 12.0]], Unit::Reps, false, held([60.0, 42.5], 1, kg), None);
         assert_eq!(cleans, "12 power cleans 60/42.5 kg");
         let scheme = line_text(
             "thruster",
             &[[21.0, 21.0], [15.0, 15.0]],
             Unit::Reps,
             false,
-            Some([40.0, 30.0]),
-            1,
+            held([40.0, 30.0], 1, kg),
             None,
         );
         assert_eq!(scheme, "21-15 thrusters 40/30 kg");
-        let lunges = line_text("db-lunge", &[[20.0, 20.0]], Unit::Reps, true, Some([22.5, 15.0]), 2, None);
+        let lunges =
+            line_text("db-lunge", &[[20.0, 20.0]], Unit::Reps, true, held([22.5, 15.0], 2, kg), None);
         assert_eq!(lunges, "10 dumbbell lunges each side 2 x 22.5/15 kg");
-        let cal = line_text("row", &[[15.0, 12.0]], Unit::Calories, false, None, 1, None);
+        let cal = line_text("row", &[[15.0, 12.0]], Unit::Calories, false, None, None);
         assert_eq!(cal, "15/12 cal row");
+        let pounds = held([43.09, 29.48], 1, WeightUnit::Lb);
+        let said = line_text("thruster", &[[10.0, 10.0]], Unit::Reps, false, pounds, None);
+        assert_eq!(said, "10 thrusters 95/65 lb");
     }
 }

@@ -15,7 +15,7 @@ fn found(text: &str) -> String {
 #[test]
 fn the_embedded_data_parses() {
     let c = Catalogue::parse().expect("data parses");
-    assert_eq!(c.movements.len(), 172);
+    assert_eq!(c.movements.len(), 228);
     assert_eq!(c.schools.len(), 12);
 }
 

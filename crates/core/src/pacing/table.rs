@@ -193,8 +193,8 @@ mod tests {
     #[test]
     fn all_rows_parse_and_uncertain_ones_are_marked() {
         let rows = parse().expect("pacing.csv parses");
-        assert_eq!(rows.len(), 176);
-        assert_eq!(rows.iter().filter(|r| !r.tuned).count(), 91);
+        assert_eq!(rows.len(), 232);
+        assert_eq!(rows.iter().filter(|r| !r.tuned).count(), 147);
         assert!(rows.iter().all(|r| r.chunk > 0.0 && r.stretch >= 1.0 && r.secondary.len() <= 4));
     }
 }

@@ -2,6 +2,7 @@
 
 mod advice;
 mod answer;
+mod brief;
 mod cut;
 mod decision;
 mod hours;
@@ -22,6 +23,7 @@ pub use advice::{
 pub use answer::{
     AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
 };
+pub use brief::{Brief, BriefVersion, BriefWorkout, Taught, brief};
 pub use cut::{Cut, cut_work};
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
 pub use memo::{Forgetful, Kept, Memo, recall};

@@ -3,7 +3,6 @@
 use crate::kit::{Kit, Stock};
 use crate::movement::{LoadKind, catalogue, say::spoken};
 use crate::roster::Member;
-use crate::units::plain;
 use crate::versions::{Personal, Placed, Weight};
 
 /// The list of the kit and how many of one weight a member holds of a movement.
@@ -61,10 +60,10 @@ pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) ->
                     if got < kg {
                         let all = list.iter().find(|s| (s.size - kg).abs() < 1e-9).map_or(0, |s| s.count);
                         let reason = format!(
-                            "{} kg instead of {}: the hall has {all} {kind} of {} kg, and they are with members who need them more.",
-                            plain(got),
-                            plain(kg),
-                            plain(kg)
+                            "{} instead of {}: the hall has {all} {kind} of {}, and they are with members who need them more.",
+                            kit.said(got),
+                            kit.mark(kg),
+                            kit.said(kg)
                         );
                         short.push(Short { who, line, to_kg: got, reason });
                     }

@@ -9,6 +9,9 @@ use std::fmt::Write as _;
 pub fn text(plan: &ClassPlan) -> String {
     let mut out = String::new();
     let _ = writeln!(out, "{}", plan.title.as_deref().unwrap_or("Session"));
+    for m in &plan.sheet.messages {
+        let _ = writeln!(out, "To the class: {m}");
+    }
     hour(plan, &mut out);
     warm_up(plan, &mut out);
     strength(plan, &mut out);

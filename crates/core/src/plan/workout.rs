@@ -174,12 +174,13 @@ pub(super) fn plan_block(
         limits: OnceLock::new(),
     };
     let written = match Work::from_block(block) {
-        Ok(w) => w.by_school(day.settings),
+        Ok(w) => w.by_school(day.settings).built_with(day.kit, day.bars),
         Err(why) => {
             out.waits = Some(why);
             return out;
         }
     };
+    out.kit_notes = written.not_built();
     let stimulus = infer(block, &written);
     let stimulus = match stimulus_of(day.decisions, index) {
         Some(chosen) => stimulus.chosen(chosen),
@@ -198,8 +199,10 @@ pub(super) fn plan_block(
     let versions = recall(day.memo, "versions", round, || {
         make(&written, &stimulus, &class, &kept, day.kit, day.bars, day.settings)
     });
-    let own = own_levels(block)
-        .map(|b| b.and_then(|b| Work::from_block(&b).ok()).map(|w| w.by_school(day.settings)));
+    let own = own_levels(block).map(|b| {
+        let work = b.and_then(|b| Work::from_block(&b).ok());
+        work.map(|w| w.by_school(day.settings).built_with(day.kit, day.bars))
+    });
     let versions = match own.iter().any(Option::is_some) {
         true => Arc::new(Versions::clone(&versions).with_own(own.clone(), &stimulus)),
         false => versions,
@@ -238,7 +241,7 @@ pub(super) fn plan_block(
                 p.predicted = Predicted::clone(&again);
             }
         }
-        out.kit_notes = notes;
+        out.kit_notes.extend(notes);
     }
     out.splits = placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
     out.placed = placed;

@@ -200,7 +200,8 @@ fn kit(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     {
         return Some((Atom::Instead, comma + 2));
     }
-    let end = (n..n + 3).find(|k| s.sign(*k, ':')).filter(|k| *k > n)?;
+    let colon = |k: usize| s.sign(k, ':') || s.sign(k, '?');
+    let end = (n..n + 3).find(|k| colon(*k)).filter(|k| *k > n)?;
     let what = (n..end).map(|k| s.canon(k)).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(" ");
     let kit = [
         "barbell",
@@ -235,7 +236,8 @@ fn kit(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         "equipment",
     ];
     if !kit.contains(&what.as_str()) {
-        return None;
+        // `no muscle-ups: 20 ring dips`: for those who have none
+        return s.name(n).is_some_and(|(_, after)| after == end).then_some((Atom::Scale, n));
     }
     let what = match what.as_str() {
         "bar" => "barbell",
@@ -351,6 +353,12 @@ fn timed_rest(s: &Scan<'_>, k: usize) -> Option<(Atom, usize)> {
 
 /// `2 min rest`, `2:00 between rounds`.
 fn time_before_rest(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    // `2-3 min between sets`: the longer
+    let i = match s.number(i) {
+        Some((_, n)) if s.sign(n, '-') && s.time(n + 1, Bare::No).is_some() => n + 1,
+        Some((v, _)) if v.fract() > 0.0 => return None,
+        _ => i,
+    };
     let (t, next) = s
         .time(i, Bare::SecondsFrom(REST_SECONDS))
         .filter(|(_, n)| s.figure(i).is_none() || *n > i + 1 || s.canon(i + 1) == "rest")?;

@@ -23,6 +23,10 @@ pub(super) struct Assembler {
     pub block: Option<Draft>,
     /// A lift named alone on a line, waiting for its sets.
     pub lift: Option<(Named, Line)>,
+    /// Lifts of a chain behind it.
+    pub chain: Vec<String>,
+    /// What is missing, said above a list of its own: each line stands in for the next of the list above.
+    pub kit_list: Option<(String, usize)>,
     /// A ladder of loads that waits for its movement on the next line.
     pub ladder: Option<(super::atom::LadderSaid, Line)>,
     pub lines: Vec<(u32, LineKind)>,
@@ -37,6 +41,8 @@ pub(super) struct Assembler {
     pub team_place: Option<(Line, usize, usize)>,
     /// Words before sets that name no lift.
     pub strange: Option<String>,
+    /// The line has a letter or a number before it.
+    pub labelled: bool,
     /// The sheet says its unit.
     pub units_said: bool,
 }
@@ -64,12 +70,18 @@ impl Assembler {
         self.place = Place::default();
         self.kind = None;
         self.own_scheme = None;
+        self.labelled = h.row.label.is_some();
         if act == Act::Message {
             self.message(h, all);
             return;
         }
         if let Act::Open(k) = act {
             self.open(k, h);
+        }
+        if matches!(act, Act::Open(_))
+            || all.iter().any(|s| matches!(s.what, Statement::Clock(_) | Statement::Then))
+        {
+            self.kit_list = None;
         }
         let numbered = h.row.label.is_some_and(|l| l.letter.is_none() && l.number.is_some());
         let before = self.problems.len();
@@ -169,7 +181,16 @@ impl Assembler {
         if among && named && !h.numbers.is_empty() && h.talk < 4.0 {
             let message = "I could not read this line of work. Write the count before the movement, or put // before the line.";
             self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
-        } else if among && !kept && h.words < 9 && h.talk < 6.0 && !line.text.ends_with(['!', '?']) {
+        } else if let Some(s) = all.iter().find(|s| !kept && is_work(&s.what)) {
+            let text = line.text.get(s.from..s.to).unwrap_or_default();
+            let message = format!(
+                "I took this as said to the class, though it names “{text}”. If it is work, write it on a line of its own."
+            );
+            self.problems.push(problem(line, s.from, s.to, Severity::Warning, message));
+        } else if among
+            && !kept
+            && (h.words < 9 && h.talk < 6.0 && !line.text.ends_with(['!', '?']) || clocked(h, all))
+        {
             let message = "I took this as said to the class: it names no work that I know.";
             self.problems.push(problem(line, 0, line.text.len(), Severity::Warning, message));
         }
@@ -206,25 +227,22 @@ impl Assembler {
                     && !self.clocked_here(line)
                     && !matches!(rest.first().map(|r| &r.what), Some(Statement::Clock(_))) => {}
             Statement::Then => self.then(line),
-            Statement::Around(w)
-                if self.place.worked && !rest.iter().any(|s| matches!(s.what, Statement::Work(..))) =>
-            {
-                self.behind_work(*w);
-            }
-            Statement::Around(w) => self.place.around = Some(*w),
+            Statement::Around(w) => self.around(*w, rest),
             Statement::EndOfRound => self.kind = self.kind.or(Some(LineKind::Around)),
             Statement::Minutes(k) => self.place.minutes.clone_from(k),
             Statement::Person(n) => self.person(*n),
             Statement::Or => self.place.other = Some(Who::Choice),
             Statement::AllLevels => {}
-            Statement::Kit(k) => self.place.kit = Some(k.clone()),
+            Statement::Kit(k) => self.kit(k, rest),
             Statement::Level(n) => self.level(*n, line, rest),
             Statement::Scale => self.place.scale = true,
             Statement::Bar(b) => self.bar(b, line),
             Statement::More(b) => self.more(b, line),
             Statement::Ladder(l) => self.take_ladder(l, line),
             Statement::Wrong => {}
-            Statement::Words(t) => self.with(LineKind::Note, |d| d.block.notes.push(t.clone())),
+            Statement::Words(t) | Statement::Drill(t) => {
+                self.with(LineKind::Note, |d| d.block.notes.push(t.clone()))
+            }
             Statement::Build { lift, reps, window, no_misses } => {
                 self.build(line, lift.as_ref(), *reps, *window, *no_misses)
             }
@@ -233,6 +251,25 @@ impl Assembler {
                 self.sets(line, s, lifts, sets, behind, *scheme);
             }
             Statement::Work(m, b) => self.work(line, s, m, b, rest),
+        }
+    }
+
+    /// When the work of the line is done: what follows, else what stands before.
+    fn around(&mut self, when: When, rest: &[Stated]) {
+        if self.place.worked && !rest.iter().any(|s| matches!(s.what, Statement::Work(..))) {
+            self.behind_work(when);
+        } else {
+            self.place.around = Some(when);
+        }
+    }
+
+    /// What is missing: for the work behind it on the line, else for the list below.
+    fn kit(&mut self, what: &str, rest: &[Stated]) {
+        if self.place.worked || rest.iter().any(|s| matches!(s.what, Statement::Work(..))) {
+            self.place.kit = Some(what.to_owned());
+        } else {
+            self.kind = Some(LineKind::Variant);
+            self.kit_list = Some((what.to_owned(), 0));
         }
     }
 
@@ -272,6 +309,9 @@ impl Assembler {
         self.kind = self.kind.or(Some(LineKind::Bar));
         if let Some(l) = b.load {
             self.scoped(l, line.number);
+        }
+        if let (Some(p), Some(d)) = (&b.percent, &mut self.block) {
+            d.at_percent(p, line.number);
         }
     }
 
@@ -334,7 +374,8 @@ impl Assembler {
     fn leftover(&mut self, h: &Heard, all: &[Stated], before: usize) {
         let line = &h.row.line;
         let words: Vec<&str> = h.unread.iter().filter_map(|(a, b)| line.text.get(*a..*b)).collect();
-        let drill = h.said.iter().any(|s| matches!(s.atom, super::atom::Atom::Note(_)));
+        let drill =
+            h.said.iter().any(|s| matches!(s.atom, super::atom::Atom::Note(_) | super::atom::Atom::Drill(_)));
         let only_note = all.is_empty();
         let quiet = self.relaxed();
         if only_note || (quiet && !self.place.worked && self.kind.is_none()) {
@@ -385,8 +426,28 @@ impl Assembler {
     }
 }
 
+/// Whether talk holds numbers of a clock: `every round must be under 3 minutes`.
+fn clocked(h: &Heard, all: &[Stated]) -> bool {
+    let timed =
+        |s: &Stated| matches!(s.what, Statement::Clock(_) | Statement::Length(..) | Statement::Rest(_));
+    let digits = h.row.line.low.contains(|c: char| c.is_ascii_digit());
+    digits && all.iter().any(timed)
+}
+
+/// Whether a statement is work that is counted.
+pub(super) fn is_work(what: &Statement) -> bool {
+    match what {
+        Statement::Work(m, _) => m.count.is_some() && (m.movement.id().is_some() || m.unit.is_some()),
+        Statement::Sets { lifts, .. } => lifts.iter().any(|l| l.movement.id().is_some()),
+        Statement::Build { lift, .. } => lift.is_some(),
+        Statement::Drill(t) => t.contains(|c: char| c.is_ascii_digit()),
+        _ => false,
+    }
+}
+
 /// Words before a statement that nothing has read.
 fn words_before(h: &Heard, s: &Stated) -> Option<String> {
     h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
-    Some(h.row.line.text.get(..s.from)?.trim_matches([' ', ':', ',', '-']).to_owned())
+    let before = h.row.line.text.get(..s.from)?.rsplit('|').next().unwrap_or_default();
+    Some(before.trim_matches([' ', ':', ',', '-']).to_owned())
 }

@@ -79,8 +79,10 @@ pub(super) enum Atom {
     Superset,
     /// The same reps at each of several loads.
     Ladder(LadderSaid),
-    /// A drill of the catalogue, or words of a bracket: kept as they are.
+    /// Words of a bracket: kept as they are.
     Note(String),
+    /// A drill of the catalogue, with how much of it.
+    Drill(String),
     /// Talk, or effort in words: reps in reserve, RPE.
     Effort(String),
     /// A person of a team: `P1`.

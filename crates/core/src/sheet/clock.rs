@@ -209,7 +209,7 @@ impl Bits {
                 Format::Quality { rounds: 1, scheme: reps.clone() }
             });
         }
-        if let Some(n) = self.rounds {
+        if let Some(n) = self.rounds.or(self.times) {
             let n = n.clamp(1, 1000);
             return Some(if scored {
                 Format::Rounds { n }

@@ -10,12 +10,21 @@ const BARE_SECONDS: u32 = 10;
 
 /// One piece of a clock at a place, and the place after it.
 pub(super) fn piece(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
-    timed_words(s, i)
+    repeated(s, i)
+        .or_else(|| timed_words(s, i))
         .or_else(|| window(s, i))
         .or_else(|| cycle(s, i))
         .or_else(|| counted(s, i))
         .or_else(|| numbers(s, i))
         .or_else(|| words(s, i))
+}
+
+/// `x5` or `5x` with nothing else on the line: all of it so many times.
+fn repeated(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
+    let (at, end) = if s.sign(0, 'x') { (1, 2) } else { (0, 2) };
+    let (n, next) = s.whole(at).filter(|_| i == 0)?;
+    let whole = next == at + 1 && s.len() == end && (at == 1 || s.sign(1, 'x'));
+    (whole && n > 0).then(|| (Bits { times: Some(n), ..Bits::default() }, end))
 }
 
 fn skip(s: &Scan<'_>, i: usize, words: &[&str]) -> usize {

@@ -14,6 +14,9 @@ use super::text::Line;
 use crate::movement::catalogue;
 use crate::units::Unit;
 
+/// A machine's distance under this without its unit is a count of something else, m.
+const LEAST_METRES: f64 = 40.0;
+
 impl Assembler {
     pub(super) fn work(&mut self, line: &Line, s: &Stated, m: &MoveSaid, b: &Behind, rest: &[Stated]) {
         if let Some((ladder, _)) = self.ladder.take() {
@@ -27,12 +30,14 @@ impl Assembler {
             return;
         }
         let mut work = item(m, b, self.units, line.number);
+        self.as_before_it(line, &mut work);
         if let Some(reps) = self.own_scheme.take().filter(|_| m.count.is_none()) {
             work.count = Some(Count::Scheme(reps));
         }
         if !self.admit(line, s, &mut work, b) {
             return;
         }
+        self.far_enough(line, s, m, &work);
         if self.place.scale {
             self.scaled(work);
             return;
@@ -48,6 +53,15 @@ impl Assembler {
                 .unwrap_or(LineKind::Work),
         );
         self.put(line, work);
+    }
+
+    /// `2-4-6... swing / burpee`: what has no count on a line whose first line rises rises with it.
+    fn as_before_it(&mut self, line: &Line, work: &mut MoveLine) {
+        let before = self.block.as_mut().and_then(Draft::last_move);
+        if let Some(m) = before.filter(|m| m.line == line.number && m.rise.is_some() && work.count.is_none())
+        {
+            (work.count, work.rise) = (m.count.clone(), m.rise);
+        }
     }
 
     /// `scale the pull-ups to ring rows`: the second stands beside the first.
@@ -112,12 +126,31 @@ impl Assembler {
             work.load_from = LoadFrom::Carried(0);
         }
         if work.movement.id().is_some() {
-            self.check(line, s, work);
+            self.check(line, s, work, b.load.is_some());
         }
         true
     }
 
-    fn check(&mut self, line: &Line, s: &Stated, work: &MoveLine) {
+    /// `10 rows`: nobody rows ten metres.
+    fn far_enough(&mut self, line: &Line, s: &Stated, m: &MoveSaid, work: &MoveLine) {
+        let Some(id) = work.movement.id().filter(|_| m.unit.is_none() && work.unit == Unit::Metres) else {
+            return;
+        };
+        let machine = catalogue().movement(id).is_some_and(|row| row.count_also.contains(&Unit::Calories));
+        if let Some(Count::Each(n)) = work.count
+            && n < LEAST_METRES
+            && machine
+        {
+            let (n, name) = (crate::units::plain(n), catalogue().written(id));
+            let message = format!("{n} of what? Write {n} cal {name}, or how many metres.");
+            let mut p = problem(line, s.from, s.to, Severity::Error, message);
+            p.suggestions = vec![format!("{n} cal {name}"), format!("{n} ring rows")];
+            p.suggestions.truncate(if id == "row" { 2 } else { 1 });
+            self.problems.push(p);
+        }
+    }
+
+    fn check(&mut self, line: &Line, s: &Stated, work: &MoveLine, said: bool) {
         let zero = match &work.count {
             Some(Count::Each(n)) => *n <= 0.0,
             Some(Count::ByStandard(n)) => n.iter().any(|v| *v <= 0.0),
@@ -125,6 +158,21 @@ impl Assembler {
             _ => false,
         };
         let whole = line.text.len();
+        if said && work.load.is_none() && work.height_cm.is_none() {
+            let message = "I kept the weight on this line in words: this movement is done without one here. Name the one that carries it.";
+            self.problems.push(problem(line, s.from, s.to, Severity::Warning, message));
+        }
+        let own_mass = |n: &String| {
+            let low = n.to_lowercase().replace(' ', "");
+            low.contains("bodyweight") || low.split(|c: char| !c.is_alphabetic()).any(|w| w == "bw")
+        };
+        if work.load.is_none()
+            && work.movement.id().is_some_and(super::work::barbell)
+            && work.note.as_ref().is_some_and(own_mass)
+        {
+            let message = "I do not work out shares of body mass. Write kg, as 60/42.5 kg, or a percentage of a maximum.";
+            self.problems.push(problem(line, s.from, s.to, Severity::Error, message));
+        }
         if zero {
             let message = "A count of 0 is no work. Write at least 1.";
             self.problems.push(problem(line, 0, whole, Severity::Error, message));
@@ -146,27 +194,19 @@ impl Assembler {
         let other = place.other;
         let kit = place.kit.clone();
         place.worked = true;
-        let Some(d) = &mut self.block else { return };
-        if let Some(kit) = kit {
-            self.kind = Some(LineKind::Variant);
-            match line_for(d, &kit) {
-                Some((m, needed)) => {
-                    m.without_kit.push((kit, work));
-                    if !needed {
-                        let message = format!(
-                            "No line above needs what is missing here. I put it in place of line {}.",
-                            m.line
-                        );
-                        self.problems.push(problem(line, 0, line.text.len(), Severity::Warning, message));
-                    }
-                }
-                None => {
-                    let message = "This stands in for a line above it, and there is none. Move it below the line that it replaces.";
-                    self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
-                }
-            }
+        let place_is_list = kit.is_none() && other.is_none() && around.is_none();
+        if let Some((kit, at)) = &mut self.kit_list
+            && place_is_list
+        {
+            let (kit, n) = (kit.clone(), std::mem::replace(at, *at + 1));
+            self.in_place_of(line, kit, n, work);
             return;
         }
+        if let Some(kit) = kit {
+            self.stands_in(line, kit, work);
+            return;
+        }
+        let Some(d) = &mut self.block else { return };
         if let Some(who) = other {
             let first_on_line = d.part().moves().last().is_none_or(|m| m.line != line.number);
             self.kind = if first_on_line { Some(LineKind::Level) } else { self.kind };
@@ -192,6 +232,44 @@ impl Assembler {
                 }
             }
         }
+    }
+
+    /// Work for those without some kit.
+    fn stands_in(&mut self, line: &Line, kit: String, work: MoveLine) {
+        let Some(d) = &mut self.block else { return };
+        self.kind = Some(LineKind::Variant);
+        match line_for(d, &kit) {
+            Some((m, needed)) => {
+                m.without_kit.push((kit, work));
+                if !needed {
+                    let message = format!(
+                        "No line above needs what is missing here. I put it in place of line {}.",
+                        m.line
+                    );
+                    self.problems.push(problem(line, 0, line.text.len(), Severity::Warning, message));
+                }
+            }
+            None => {
+                let message = "This stands in for a line above it, and there is none. Move it below the line that it replaces.";
+                self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
+            }
+        }
+    }
+
+    /// A line of a list for those without some kit: it stands in for the line of the same place in the list above.
+    fn in_place_of(&mut self, line: &Line, kit: String, n: usize, work: MoveLine) {
+        self.kind = Some(LineKind::Variant);
+        let Some(d) = &mut self.block else { return };
+        let mut lines = d.part_mut().items.iter_mut().filter_map(|i| match i {
+            Item::Move(m) => Some(m),
+            Item::Rest { .. } => None,
+        });
+        if let Some(m) = lines.nth(n) {
+            m.without_kit.push((kit, work));
+            return;
+        }
+        let message = "The list above has no line left for which this could stand in. Write it behind the line that it replaces.";
+        self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
     }
 
     pub(super) fn take_ladder(&mut self, l: &LadderSaid, line: &Line) {
@@ -222,7 +300,7 @@ impl Assembler {
             let said = LoadSaid { value: *value, unit: l.unit, implements: None, pair: true, at: true };
             let mut m = MoveLine::of(movement.clone(), Unit::Reps, line.number);
             m.count = Some(Count::Each(l.reps));
-            m.load = Some(Load::Kg { kg: kilograms(&said, units), implements: 1 });
+            m.load = Some(Load::Kg { kg: kilograms(&said, units), implements: 1, typed: units.of(&said) });
             d.push(Item::Move(m));
         }
         self.place.worked = true;

@@ -2,7 +2,9 @@
 
 use super::clock::{Bits, Missing};
 use super::levels::LevelLine;
-use super::model::{Block, BlockKind, Count, Extra, Format, Item, LoadFrom, MoveLine, Part, When};
+use super::model::{
+    Block, BlockKind, Count, Extra, Format, Item, Load, LoadFrom, MoveLine, Part, Percent, When,
+};
 use super::problem::{Problem, Severity};
 use super::scan::problem;
 use super::text::Line;
@@ -79,10 +81,34 @@ impl Draft {
 
     /// The line of work read last.
     pub fn last_move(&mut self) -> Option<&mut MoveLine> {
+        let in_list = self.part().moves().map(|m| m.line).last();
+        let of_minute = self.minutes.iter().filter_map(|(_, i)| moved(i)).map(|m| m.line).max();
+        if of_minute > in_list {
+            return self.minutes.iter_mut().rev().find_map(|(_, i)| match i {
+                Item::Move(m) if Some(m.line) == of_minute => Some(m),
+                _ => None,
+            });
+        }
         self.part_mut().items.iter_mut().rev().find_map(|i| match i {
             Item::Move(m) => Some(m),
             Item::Rest { .. } => None,
         })
+    }
+
+    /// A share of a maximum for the bar: of the lifts on its line, else of all that have no weight.
+    pub fn at_percent(&mut self, p: &Percent, line: u32) {
+        let percent = p.values.last().copied().unwrap_or(0.0);
+        let here = self.part().moves().any(|m| m.line == line);
+        for item in &mut self.part_mut().items {
+            if let Item::Move(m) = item
+                && (m.line == line || !here)
+                && m.load.is_none()
+                && m.movement.id().is_some_and(super::work::barbell)
+            {
+                m.load = Some(Load::Percent { percent, of: p.of.clone() });
+                m.load_from = if here { LoadFrom::Written } else { LoadFrom::Carried(line) };
+            }
+        }
     }
 
     /// Moves what was read since `from` to minutes of an alternating clock.
@@ -332,6 +358,13 @@ impl Draft {
             }
         }
         self.block
+    }
+}
+
+fn moved(i: &Item) -> Option<&MoveLine> {
+    match i {
+        Item::Move(m) => Some(m),
+        Item::Rest { .. } => None,
     }
 }
 

@@ -59,6 +59,8 @@ pub(super) struct Feature {
     pub level: bool,
     /// Every so often without a length: an interruption where work is counted, else a clock without its length.
     pub paced: bool,
+    /// So often, at so many starts.
+    pub cycles: bool,
     /// Only how the work above is done: for time, for quality.
     pub how: bool,
     pub team: bool,
@@ -125,12 +127,14 @@ pub(super) fn feature(h: &Heard, all: &[Stated]) -> Feature {
     if all.len() == 1 && matches!(all.first().map(|s| &s.what), Some(Statement::Length(..))) {
         f.aims += 1;
     }
+    f.cycles = all.iter().any(|s| matches!(&s.what, Statement::Clock(b) if b.every.is_some() && b.times.is_some() && !b.for_time && !b.amrap));
     let alone = all
         .iter()
         .filter(|s| !matches!(s.what, Statement::Week(_) | Statement::More(_) | Statement::Head(..)))
         .count()
-        == 1;
-    f.named = reps_named == 1 && alone && f.counted == 0 && f.talk < 2.0 && f.head.is_none();
+        == reps_named as usize;
+    // a lift, or a chain of them
+    f.named = reps_named > 0 && alone && f.counted == 0 && f.talk < 2.0 && f.head.is_none();
     f.rested = f.rests > 0 && f.counted == 0 && f.clocks == 0 && f.all_sets == 0 || f.then;
     f
 }
@@ -227,6 +231,7 @@ fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
         Statement::More(b) => f.aims += u32::from(says_more(b)),
         Statement::Scale => f.arounds += 1,
         Statement::Words(_) => f.arounds += 1,
+        Statement::Drill(_) => {}
         Statement::Length(..) | Statement::AllLevels | Statement::Or => {}
         Statement::Wrong => f.aims += 1,
     }

@@ -6,7 +6,7 @@ use super::model::{Count, Load, LoadFrom, MoveLine, WeightUnit};
 use super::statement::Behind;
 use super::work::usual_unit;
 use crate::movement::{LoadKind, catalogue};
-use crate::units::{KG_PER_LB, Unit};
+use crate::units::Unit;
 
 /// What the sheet says about weights without a unit.
 #[derive(Debug, Clone, Copy, Default)]
@@ -14,10 +14,16 @@ pub(super) struct Units {
     pub default: WeightUnit,
 }
 
+impl Units {
+    /// The unit of a weight.
+    pub fn of(self, l: &LoadSaid) -> WeightUnit {
+        l.unit.unwrap_or(self.default)
+    }
+}
+
 /// kg of one implement.
 pub(super) fn kilograms(l: &LoadSaid, units: Units) -> [f64; 2] {
-    let pounds = l.unit.unwrap_or(units.default) == WeightUnit::Lb;
-    let f = if pounds { KG_PER_LB } else { 1.0 };
+    let f = units.of(l).kg();
     l.value.map(|v| (v * f * 100.0).round() / 100.0)
 }
 
@@ -25,7 +31,8 @@ pub(super) fn kilograms(l: &LoadSaid, units: Units) -> [f64; 2] {
 pub(super) fn load(l: &LoadSaid, id: Option<&str>, units: Units) -> Load {
     let row = id.and_then(|id| catalogue().movement(id));
     let pair = row.is_some_and(|m| m.load == LoadKind::DumbbellPair);
-    Load::Kg { kg: kilograms(l, units), implements: l.implements.unwrap_or(if pair { 2 } else { 1 }) }
+    let implements = l.implements.unwrap_or(if pair { 2 } else { 1 });
+    Load::Kg { kg: kilograms(l, units), implements, typed: units.of(l) }
 }
 
 /// A line of work; what could not be used of what stands behind it goes to its note.

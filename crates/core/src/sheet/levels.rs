@@ -4,7 +4,7 @@
 use super::atom::LoadSaid;
 use super::clock::Bits;
 use super::item::{Units, load};
-use super::model::{Count, Item, LoadFrom, MoveLine, Named, Other, Part, Who};
+use super::model::{Count, Format, Item, LoadFrom, MoveLine, Named, Other, Part, Who};
 use crate::movement::{LoadKind, catalogue};
 
 /// What one level says, on a line of its own.
@@ -99,8 +99,19 @@ fn partner<'p>(part: &'p mut Part, w: &MoveLine, listed: bool, place: usize) -> 
 }
 
 fn beside(part: &mut Part, w: &MoveLine, who: Who, listed: bool, place: usize) {
+    let scheme = match &part.format {
+        Some(Format::Scheme { reps }) => reps.clone(),
+        _ => Vec::new(),
+    };
     let Some(m) = partner(part, w, listed, place) else { return };
-    add(m, w.clone(), who);
+    let mut line = w.clone();
+    // `single unders x2` under a scheme: twice each of its numbers
+    if let (Some(Count::Each(n)), None, false) = (&w.count, &m.count, scheme.is_empty())
+        && [2.0, 3.0].contains(n)
+    {
+        line.count = Some(Count::Scheme(scheme.iter().map(|r| r.saturating_mul(*n as u32)).collect()));
+    }
+    add(m, line, who);
 }
 
 /// Puts another form beside a line; what it does not say is as the line has it.

@@ -2,6 +2,7 @@
 
 use super::assemble::Assembler;
 use super::atom::{LoadSaid, MoveSaid, SetsSaid};
+use super::clock::Bits;
 use super::draft::Draft;
 use super::item::{item, kilograms};
 use super::kind::LineKind;
@@ -41,13 +42,33 @@ impl Assembler {
         if !(alone && carries && open && b.load.is_none()) {
             return false;
         }
+        if m.plus && self.lift.as_ref().is_some_and(|(_, l)| l.number == line.number) {
+            self.chain.push(id.to_owned());
+            return true;
+        }
         self.waiting_lift_is_lost();
         self.kind = Some(LineKind::Sets);
         self.lift = Some((m.movement.clone(), line.clone()));
         true
     }
 
+    /// `Clean + front squat + jerk` above `every 2:00 x 7`: one of each, so often.
+    pub(super) fn lift_on_clock(&mut self, bits: &Bits, line: &Line) -> bool {
+        let (Some(every), Some(n), Some((lift, _))) = (bits.every, bits.times, &self.lift) else {
+            return false;
+        };
+        if self.block_kind() != Some(BlockKind::Strength) {
+            return false;
+        }
+        let reps = vec![1; n.clamp(1, 40) as usize];
+        let mut sets = LiftSets { every_s: Some(every), ..LiftSets::of(lift.clone(), reps, line.number) };
+        sets.chain = std::mem::take(&mut self.chain).into_iter().map(|id| (id, 1)).collect();
+        self.push_sets(sets);
+        true
+    }
+
     pub(super) fn waiting_lift_is_lost(&mut self) {
+        self.chain.clear();
         if let Some((_, line)) = self.lift.take() {
             let message = "This lift has no sets. Write, say, 5 x 3 @ 78-82% after it.";
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
@@ -218,6 +239,7 @@ impl Assembler {
         }
         if let Some(l) = &b.load {
             out.kg = Some(kilograms(l, self.units));
+            out.typed = self.units.of(l);
         } else if let Some((v, two)) = b.at.filter(|_| out.percent.is_none()) {
             self.bare_at(out, v, two, b, line);
         }
@@ -258,6 +280,7 @@ impl Assembler {
             at: true,
         };
         out.kg = Some(kilograms(&said, self.units));
+        out.typed = self.units.of(&said);
     }
 
     /// Sets in a block that is done on a clock or with care are so much work.

@@ -58,7 +58,7 @@ impl Heard {
 
 /// Reads a line. `suggest`: near names may still be looked up.
 pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
-    let (line, name, quotes) = quoted(&row.line);
+    let (line, name, quotes) = quoted(&row.line, glossary);
     let s = Scan::new(&line, glossary);
     let mut h = Heard { name, quotes, ..Heard::of(row.clone()) };
     let around = Around { lifting: lifting(&s), suggest };
@@ -84,7 +84,7 @@ fn lifting(s: &Scan<'_>) -> bool {
 }
 
 /// A name in quotes is taken out of a line; an unclosed quote runs to the end of the line.
-fn quoted(line: &Line) -> (Line, Option<String>, Option<Problem>) {
+fn quoted(line: &Line, glossary: &Glossary) -> (Line, Option<String>, Option<Problem>) {
     let starts = |i: usize| {
         let before = line.text.get(..i).and_then(|t| t.chars().next_back());
         let after = line.text.get(i + 1..).and_then(|t| t.chars().next());
@@ -101,6 +101,13 @@ fn quoted(line: &Line) -> (Line, Option<String>, Option<Problem>) {
     let end = close.map_or(line.text.len(), |c| open + 1 + c + 1);
     let name = inside.get(..close.unwrap_or(inside.len())).unwrap_or_default().trim().to_owned();
     let mut out = line.clone();
+    if close.is_some_and(|c| spoken(line.from(open + 1), c, glossary)) {
+        for at in [open, end - 1] {
+            out.low.replace_range(at..=at, " ");
+            out.text.replace_range(at..=at, " ");
+        }
+        return (out, None, None);
+    }
     if out.low.is_char_boundary(open) && out.low.is_char_boundary(end) {
         out.low.replace_range(open..end, &" ".repeat(end - open));
     }
@@ -111,6 +118,16 @@ fn quoted(line: &Line) -> (Line, Option<String>, Option<Problem>) {
         p
     });
     (out, Some(name).filter(|n| !n.is_empty()), problem)
+}
+
+/// Whether words in quotes are a clock, a minute or a heading rather than a name: `"Min 1": 12 cal ski`, `"For time"`.
+fn spoken(mut line: Line, close: usize, glossary: &Glossary) -> bool {
+    line.text.truncate(close);
+    line.low.truncate(close);
+    let s = Scan::new(&line, glossary);
+    let clock = piece(&s, 0).map(|(_, n)| n);
+    let around = around(&s, 0).map(|(_, n)| n);
+    clock.max(around) == Some(s.len()) && !s.end(0)
 }
 
 struct LineReader<'a, 'b> {
@@ -127,6 +144,11 @@ impl LineReader<'_, '_> {
         while i < to {
             if self.s.sign(i, '(') {
                 i = self.bracket(i, to);
+                continue;
+            }
+            if let Some(next) = self.phrase(i) {
+                (i..next).for_each(|k| self.unread(k));
+                i = next;
                 continue;
             }
             if let Some((atom, next, problems)) = self.piece(i, inside) {
@@ -146,6 +168,13 @@ impl LineReader<'_, '_> {
         }
     }
 
+    /// A phrase of everyday in which a movement's name means nothing: `heavy but clean`.
+    fn phrase(&self, i: usize) -> Option<usize> {
+        let s = self.s;
+        let next = s.role(i, Role::Harmless).filter(|n| *n > i + 1 && s.name(i).is_none())?;
+        (i + 1..next).any(|k| s.name(k).is_some_and(|(_, n)| n <= next)).then_some(next)
+    }
+
     fn piece(&self, i: usize, inside: bool) -> Option<(Atom, usize, Vec<Problem>)> {
         let s = self.s;
         let plain = |(a, n): (Atom, usize)| (a, n, Vec::new());
@@ -158,6 +187,11 @@ impl LineReader<'_, '_> {
             && let Some((kind, sure, next)) = head(s, i, self.dressed)
         {
             return Some((Atom::Head(kind, sure), next, Vec::new()));
+        }
+        // figures of a tempo before they can be sets
+        if let Some((atom @ Atom::Tempo(_), next, problems)) = behind(s, i).filter(|_| s.figure(i).is_some())
+        {
+            return Some((atom, next, problems));
         }
         if let Some(found) = self.behind_heading(i).or_else(|| self.minutes_of_class(i)) {
             return Some(found);
@@ -251,8 +285,14 @@ impl LineReader<'_, '_> {
             .number(i)
             .map_or(i, |(_, n)| s.role(n, Role::Seconds).or_else(|| s.role(n, Role::Reps)).unwrap_or(n));
         let (name, n) = s.name(at)?;
+        // `easy row 3 min` is so long a row, whatever drill has that name
+        let row = s.any(at, &[Role::Light, Role::Filler]).and_then(|(_, k)| Some((k, s.name(k)?.1)));
+        if row.is_some_and(|(k, end)| end == n && k < n && s.time(n, Bare::No).is_some()) {
+            return None;
+        }
+        let next = s.time(n, Bare::No).filter(|_| at == i).map_or(n, |(_, next)| next);
         matches!(name, super::scan::Name::Typed(Typed::Drill(_)))
-            .then(|| (Atom::Note(s.text(i, n).to_owned()), n))
+            .then(|| (Atom::Drill(s.text(i, next).to_owned()), next))
     }
 
     /// What stands in brackets is read when all of it can be; else it is a note, but for what is said by a word of its own.
@@ -372,6 +412,14 @@ fn length(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         return Some((Atom::Length((a * 60.0) as u32, b), end));
     }
     let (t, next) = s.time(i, Bare::No)?;
+    // `10:00-25:00 power clean`: from minute to minute
+    if i == 0
+        && s.sign(next, '-')
+        && let Some((u, end)) = s.time(next + 1, Bare::No).filter(|(u, _)| *u > t)
+        && !s.end(end)
+    {
+        return Some((Atom::Length(u - t, u - t), end));
+    }
     Some((Atom::Length(t, t), next))
 }
 

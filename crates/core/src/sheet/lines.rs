@@ -1,7 +1,7 @@
 //! What a line of a sheet says, once read: work with its count and load, sets of a lift, targets, wishes, scores. Loads in
 //! kg of one implement, [heavier, lighter]; times in whole seconds.
 
-use crate::units::Unit;
+use crate::units::{Unit, WeightUnit};
 use serde::{Deserialize, Serialize};
 
 /// A movement of the catalogue, or words that name none.
@@ -150,6 +150,9 @@ pub enum Load {
         kg: [f64; 2],
         /// How many are held.
         implements: u8,
+        /// The unit in which it was typed, and in which it is printed back.
+        #[serde(skip)]
+        typed: WeightUnit,
     },
     /// Share of a maximum.
     Percent {
@@ -210,6 +213,9 @@ pub struct LiftSets {
     pub percent: Option<Percent>,
     /// Loads in kg, [heavier, lighter], when written.
     pub kg: Option<[f64; 2]>,
+    /// The unit in which they were typed, and in which they are printed back.
+    #[serde(skip)]
+    pub typed: WeightUnit,
     /// Add weight from set to set, by feel.
     pub add_weight: bool,
     /// The load climbs from set to set on a clock.
@@ -239,6 +245,7 @@ impl LiftSets {
             per_side: false,
             percent: None,
             kg: None,
+            typed: WeightUnit::Kg,
             add_weight: false,
             climb: false,
             every_s: None,

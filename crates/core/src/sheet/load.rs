@@ -23,12 +23,30 @@ const MOST_KG: f64 = 400.0;
 /// One thing said behind a movement, the place after it, and what is wrong with it.
 pub(super) fn behind(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
     let plain = |(a, n): (Atom, usize)| (a, n, Vec::new());
-    percent(s, i)
+    body_weights(s, i)
+        .map(plain)
+        .or_else(|| percent(s, i))
         .or_else(|| tempo(s, i).map(plain))
         .or_else(|| effort(s, i).map(plain))
         .or_else(|| rise(s, i).map(plain))
         .or_else(|| weight(s, i))
         .or_else(|| words(s, i).map(plain))
+}
+
+/// `1.5x bodyweight`, `@ 3/4 bw`: kept in words; who has a bar for it is asked.
+fn body_weights(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    let (start, at) = past_at(s, i);
+    let counted = s.number(start).map(|(_, n)| match s.sign(n, '/').then(|| s.number(n + 1)).flatten() {
+        Some((_, end)) => end,
+        None => n,
+    });
+    let word = s.past(counted.unwrap_or(start), &['x']);
+    let end = match s.canon(word) {
+        "bodyweight" | "bw" => word + 1,
+        "body" if s.canon(word + 1) == "weight" => word + 2,
+        _ => return None,
+    };
+    (counted.is_some() || at).then(|| (Atom::Effort(s.text(i, end).to_owned()), end))
 }
 
 /// The place behind `@`, `at`, `about`.
@@ -144,6 +162,16 @@ fn base(s: &Scan<'_>, i: usize) -> (PercentBase, usize) {
 }
 
 fn tempo(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
+    // `tempo back squat 32X1`: its figures stand further on
+    let spoken = || (0..i).any(|k| s.role(k, Role::Tempo).is_some());
+    if let (Some(pair @ 10..=99), true, Some(top @ 0..=9)) =
+        (s.figure(i), s.sign(i + 1, 'x'), s.figure(i + 2))
+        && s.glued(i + 1)
+        && s.glued(i + 2)
+        && spoken()
+    {
+        return Some((Atom::Tempo(Tempo([(pair / 10) as u8, (pair % 10) as u8, 0, top as u8])), i + 3));
+    }
     let k = s.past(s.role(i, Role::Tempo)?, &[':']);
     let from = s.tokens.get(k)?.from;
     let (mut digits, mut end) = (Vec::new(), from);

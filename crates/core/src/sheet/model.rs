@@ -2,6 +2,7 @@
 //! times in whole seconds.
 
 pub use super::lines::*;
+pub use crate::units::WeightUnit;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
@@ -23,35 +24,6 @@ pub struct Sheet {
     pub messages: Vec<String>,
     /// In order.
     pub blocks: Vec<Block>,
-}
-
-/// Unit of a load without one.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum WeightUnit {
-    /// Kilograms.
-    #[default]
-    Kg,
-    /// Pounds.
-    Lb,
-}
-
-impl WeightUnit {
-    /// Both.
-    pub const ALL: [WeightUnit; 2] = [WeightUnit::Kg, WeightUnit::Lb];
-
-    /// As it is written behind a weight.
-    pub fn word(self) -> &'static str {
-        match self {
-            WeightUnit::Kg => "kg",
-            WeightUnit::Lb => "lb",
-        }
-    }
-
-    /// From its word.
-    pub fn from_word(word: &str) -> Option<WeightUnit> {
-        WeightUnit::ALL.into_iter().find(|u| u.word() == word)
-    }
 }
 
 /// What a block is for.

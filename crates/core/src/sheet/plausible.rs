@@ -76,7 +76,7 @@ fn clocks(b: &Block, say: &mut dyn FnMut(u32, String)) {
 
 fn weights(b: &Block, say: &mut dyn FnMut(u32, String)) {
     for m in b.moves() {
-        let (Some(id), Some(Load::Kg { kg: [heavy, light], .. })) = (m.movement.id(), &m.load) else {
+        let (Some(id), Some(Load::Kg { kg: [heavy, light], typed, .. })) = (m.movement.id(), &m.load) else {
             continue;
         };
         if heavy < light {
@@ -94,8 +94,8 @@ fn weights(b: &Block, say: &mut dyn FnMut(u32, String)) {
             say(
                 m.line,
                 format!(
-                    "{} kg is far from what is usual for {}. Check the weight and its unit.",
-                    crate::units::plain(*heavy),
+                    "{} is far from what is usual for {}. Check the weight and its unit.",
+                    typed.pair_words([*heavy; 2]),
                     catalogue().written(id)
                 ),
             );

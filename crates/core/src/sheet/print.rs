@@ -239,10 +239,13 @@ fn lift_line(l: &LiftSets) -> String {
         parts.push(format!("@ {}%{}", values.join("-"), of_words(&p.of)));
     }
     if let Some(kg) = l.kg {
-        parts.push(format!("@ {} kg", pair(kg)));
+        parts.push(format!("@ {}", l.typed.pair_words(kg)));
     }
     let mut out = parts.join(" ");
     let mut more = |text: String| out.push_str(&format!(", {text}"));
+    if l.per_side {
+        more("each side".to_owned());
+    }
     if let Some(s) = l.every_s {
         more(format!("every {}", clock(f64::from(s))));
     }
@@ -295,11 +298,11 @@ fn count_words(m: &MoveLine) -> String {
 pub(crate) fn move_line(m: &MoveLine) -> String {
     let mut out = format!("{}{}", count_words(m), name_of(&m.movement));
     match &m.load {
-        Some(Load::Kg { kg, implements }) => {
+        Some(Load::Kg { kg, implements, typed }) => {
             let kind = m.movement.id().and_then(|id| catalogue().movement(id)).map(|m| m.load);
             let usual = if kind == Some(LoadKind::DumbbellPair) { 2 } else { 1 };
             let times = if *implements == usual { String::new() } else { format!("{implements} x ") };
-            out.push_str(&format!(" {times}{} kg", pair(*kg)));
+            out.push_str(&format!(" {times}{}", typed.pair_words(*kg)));
         }
         Some(Load::Percent { percent, of }) => {
             out.push_str(&format!(" @ {}%{}", plain(*percent), of_words(of)))

@@ -203,6 +203,7 @@ fn all_lines(text: &str, glossary: &Glossary, a: &mut Assembler) -> Vec<Spoken> 
 fn rows(text: &str, a: &mut Assembler) -> Vec<super::text::Row> {
     let mut out = Vec::new();
     let mut gap = false;
+    let mut label = None;
     for (i, raw) in text.split('\n').enumerate() {
         let number = i as u32 + 1;
         if i >= MOST_LINES {
@@ -211,10 +212,17 @@ fn rows(text: &str, a: &mut Assembler) -> Vec<super::text::Row> {
             break;
         }
         let cut = raw.char_indices().nth(MOST_CHARS).map(|(at, _)| at);
-        let Some(row) = row(number, cut.and_then(|at| raw.get(..at)).unwrap_or(raw), gap) else {
-            gap |= raw.trim().is_empty();
+        let Some(mut row) = row(number, cut.and_then(|at| raw.get(..at)).unwrap_or(raw), gap) else {
+            gap |= !raw.contains(char::is_alphanumeric);
             continue;
         };
+        // `Part B` on a line of its own: the dress of the next line
+        if let Some(l) = super::text::only_label(&row.line.low) {
+            (label, gap) = (Some(l), true);
+            a.lines.push((number, LineKind::Heading));
+            continue;
+        }
+        row.label = row.label.or(label.take());
         gap = false;
         if cut.is_some() {
             let message =
@@ -304,6 +312,10 @@ fn one(a: &mut Assembler, l: &Spoken, act: Act, f: &Feature) {
     {
         let name = l.heard.name.clone().unwrap_or_else(|| line.text.trim_matches(['"', ':', ' ']).to_owned());
         a.sheet.title = Some(name);
+        if let Some(s) = l.stated.iter().find(|s| super::assemble::is_work(&s.what)) {
+            let message = "I took this line as the session's name, though it names work. If it is work, write a heading above it: # workout.";
+            a.problems.push(problem(line, s.from, s.to, Severity::Warning, message));
+        }
         a.lines.push((line.number, LineKind::Title));
         return;
     }

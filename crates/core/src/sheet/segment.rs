@@ -334,7 +334,7 @@ impl Context {
                     + yes(f.named, w.named_in_workout)
                     + yes(assistance && !f.clock, w.sets_in_workout)
                     + yes(f.arounds > 0 && s.kind.is_none(), 1.0)
-                    + yes(f.team, w.team_opens)
+                    + yes(f.team && !(f.cap && s.kind == Some(k) && s.work && !s.cap), w.team_opens)
             }
             BlockKind::WarmUp => {
                 w.warm_up_unsaid + yes(f.scored || f.cap, w.clock_in_warm_up) + yes(f.lift, w.lift_in_warm_up)
@@ -400,7 +400,11 @@ impl Context {
                     + yes(f.named, w.named_in_strength)
                     + yes(assistance, w.sets_in_strength)
                     + yes(f.bare_sets, w.lift_in_strength)
-                    + yes(f.clock && !f.lift && (s.lift || f.scored), w.clock_in_strength)
+                    + yes(s.waits && f.cycles && f.counted == 0, w.lift_in_strength)
+                    + yes(
+                        f.clock && !f.lift && (s.lift || f.scored) && !(s.waits && f.cycles),
+                        w.clock_in_strength,
+                    )
                     + yes(f.cap, w.cap_in_strength)
                     + yes(f.counted > 0 && s.lift, w.work_in_strength)
             }

@@ -34,6 +34,15 @@ fn said(n: u32, reps: u32, unit: Unit, empty: bool) -> SetsSaid {
 /// `5 x 3`, `5 sets of 3`, `4 x max`, `3 x 45 s`.
 fn times(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     let (n, next) = s.whole(i)?;
+    // `5 x 65%`, `5+ x 85%`: so many reps at so much
+    let plus = next + usize::from(s.sign(next, '+') && s.glued(next));
+    if s.sign(plus, 'x')
+        && let Some((_, share)) = s.number(plus + 1)
+        && (s.sign(share, '%') || s.role(share, Role::Percent).is_some())
+        && (1..=30).contains(&n)
+    {
+        return Some((said(1, n, Unit::Reps, false), plus + 1));
+    }
     let (mut k, by_x) = if s.sign(next, 'x') {
         (next + 1, true)
     } else {
@@ -116,6 +125,7 @@ fn one_set(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
         return None;
     }
     let (reps, next) = s.whole(i)?;
+    let next = next + usize::from(s.sign(next, '+') && s.glued(next));
     let next = s.role(next, Role::Reps).unwrap_or(next);
     let percent = s.sign(next, '@') && (s.sign(next + 2, '%') || s.role(next + 2, Role::Percent).is_some());
     (percent && reps > 0 && reps <= 30).then(|| (said(1, reps, Unit::Reps, false), next))

@@ -82,6 +82,8 @@ pub(super) enum Statement {
     Person(u32),
     /// `note: ...`: words for the block, kept as they are.
     Words(String),
+    /// A drill, kept in words.
+    Drill(String),
     /// Words with something wrong in them: the statement has its problem.
     Wrong,
 }
@@ -98,9 +100,16 @@ pub(super) struct Stated {
 /// Puts the pieces of a line together.
 pub(super) fn statements(h: &Heard) -> Vec<Stated> {
     let places = &h.places;
-    let mut m =
-        Maker { out: Vec::new(), lift: Vec::new(), bar: false, from_percent: false, low: &h.row.line.low };
-    for said in &h.said {
+    let mut m = Maker {
+        out: Vec::new(),
+        lift: Vec::new(),
+        bar: false,
+        from_percent: false,
+        leads: false,
+        low: &h.row.line.low,
+    };
+    for (i, said) in h.said.iter().enumerate() {
+        m.leads = matches!(h.said.get(i + 1), Some(Said { atom: Atom::Move(next), from, .. }) if next.count.is_none() && *from == said.to);
         let from = places.get(said.from).map_or(0, |p| p.0);
         let to = said.to.checked_sub(1).and_then(|k| places.get(k)).map_or(from, |p| p.1);
         let apart = m.out.last().is_some_and(|l| separated(h, l.to, from));
@@ -122,6 +131,8 @@ struct Maker<'a> {
     bar: bool,
     /// `from` stands before a percentage: the load climbs.
     from_percent: bool,
+    /// A movement without a count stands right behind the piece.
+    leads: bool,
     low: &'a str,
 }
 
@@ -158,6 +169,10 @@ impl Maker<'_> {
             Statement::Sets { behind, .. } => Some(behind),
             _ => None,
         }
+    }
+
+    fn after_comma(&self, from: usize) -> bool {
+        self.low.get(..from).is_some_and(|t| t.trim_end().ends_with([',', ';']))
     }
 
     fn last_is_sets(&self) -> bool {
@@ -217,6 +232,7 @@ impl Maker<'_> {
                     self.out.pop();
                 }
             }
+            Atom::Drill(t) => self.drill(t, from, to),
             Atom::Note(t) if problems.is_empty() => self.note(t),
             Atom::Note(_) => self.push(Statement::Wrong, from, to, problems),
             other => {
@@ -254,6 +270,16 @@ impl Maker<'_> {
     fn note(&mut self, text: &str) {
         if let Some(b) = self.behind().filter(|_| !text.is_empty()) {
             b.notes.push(text.to_owned());
+        }
+    }
+
+    /// A drill is kept in its place; behind work it is a word about it.
+    fn drill(&mut self, text: &str, from: usize, to: usize) {
+        let counted = text.starts_with(|c: char| c.is_ascii_digit());
+        if self.behind().is_some() && !counted {
+            self.note(text);
+        } else {
+            self.push(Statement::Drill(text.to_owned()), from, to, Vec::new());
         }
     }
 
@@ -314,6 +340,10 @@ impl Maker<'_> {
     }
 
     fn sets(&mut self, sets: SetsSaid, scheme: bool, from: usize, to: usize, mut problems: Vec<Problem>) {
+        // `leg swings, 2x8 goblet squats`: the sets lead what follows them
+        if self.leads && !self.lift.is_empty() && self.after_comma(from) {
+            self.close();
+        }
         let waiting = self.lift.last().and_then(|l| match &l.what {
             Statement::Work(_, b) => Some((**b).clone()),
             _ => None,
@@ -352,7 +382,8 @@ impl Maker<'_> {
 
     fn clock(&mut self, bits: &Bits, from: usize, to: usize) {
         // a lift and numbers with dashes: sets, or the numbers of a workout
-        if let (Some(scheme), false) = (&bits.scheme, self.lift.is_empty()) {
+        let apart = self.leads && self.after_comma(from);
+        if let (Some(scheme), false, false) = (&bits.scheme, self.lift.is_empty(), apart) {
             let reps = SetsSaid {
                 reps: scheme.clone(),
                 unit: Unit::Reps,

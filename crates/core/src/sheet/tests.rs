@@ -38,7 +38,7 @@ fn every_pattern_of_the_reader_compiles() {
 #[test]
 fn loads_are_read_in_the_ways_people_type_them() {
     let kg = |text: &str| match one(text).load {
-        Some(Load::Kg { kg, implements }) => (kg, implements),
+        Some(Load::Kg { kg, implements, .. }) => (kg, implements),
         other => panic!("{text}: {other:?}"),
     };
     assert_eq!(kg("12 power cleans 60/42,5 kg"), ([60.0, 42.5], 1));
@@ -233,7 +233,7 @@ fn choices_and_units_of_a_hall_change_the_reading() {
     let load = pounds.sheet.blocks.last().unwrap().moves().find_map(|m| m.load.clone());
     assert_eq!(
         load,
-        Some(Load::Kg { kg: [20.41, 13.61], implements: 1 }),
+        Some(Load::Kg { kg: [20.41, 13.61], implements: 1, typed: WeightUnit::Lb }),
         "45/30 lb by hand: 20.41/13.61 kg"
     );
 }

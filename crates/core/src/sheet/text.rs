@@ -86,6 +86,7 @@ pub(super) fn row(number: u32, raw: &str, gap: bool) -> Option<Row> {
         _ => None,
     };
     let mut text: String = raw.chars().map(plain).collect();
+    arrows(&mut text);
     if let Some(at) = comment(&text) {
         text.truncate(at);
     }
@@ -108,12 +109,42 @@ pub(super) fn row(number: u32, raw: &str, gap: bool) -> Option<Row> {
     line.text.truncate(trimmed);
     line.low = line.text.to_ascii_lowercase();
     let hashes = u8::try_from(hashes).unwrap_or(u8::MAX);
-    (!line.text.is_empty()).then_some(Row { line, label, hashes, bold, gap, level, bracketed })
+    line.text.contains(char::is_alphanumeric).then_some(Row {
+        line,
+        label,
+        hashes,
+        bold,
+        gap,
+        level,
+        bracketed,
+    })
 }
 
 /// `//` begins a comment, but not inside a web address.
 fn comment(text: &str) -> Option<usize> {
     text.match_indices("//").map(|(i, _)| i).find(|i| !text.get(..*i).is_some_and(|s| s.ends_with(':')))
+}
+
+/// Marks between the parts of a line become semicolons: an arrow to a number (`30 cal bike -> 30 burpees`), and `//` between
+/// things that are counted (`5 RFT // 400 m run // 15 swings`). Behind what is missing an arrow is a colon.
+fn arrows(text: &mut String) {
+    for mark in ["->", "=>", "//"] {
+        let counts = |rest: &str| rest.trim_start().starts_with(|c: char| c.is_ascii_digit() || c == ':');
+        let all: Vec<usize> = text.match_indices(mark).map(|(i, _)| i).filter(|i| *i > 0).collect();
+        let counted = |i: &usize| text.get(i + 2..).is_some_and(counts);
+        // what stands between slashes on one line is all of one kind
+        let any = mark == "//" && all.iter().any(counted);
+        let places: Vec<usize> = all.into_iter().filter(|i| any || counted(i)).collect();
+        for at in places {
+            let before = text.get(..at).unwrap_or_default();
+            let piece =
+                before.rsplit([';', '[', '(', ',']).next().unwrap_or_default().trim().to_ascii_lowercase();
+            let missing = ["no ", "if no ", "without "].iter().any(|w| piece.starts_with(w));
+            if mark != "//" || !before.trim().is_empty() && !before.ends_with(':') {
+                text.replace_range(at..at + 2, if missing { ": " } else { "; " });
+            }
+        }
+    }
 }
 
 /// Quotes that only hold a cell of a spreadsheet together become spaces.
@@ -163,11 +194,27 @@ fn bullet(text: &str) -> usize {
     marks.iter().find(|m| text.starts_with(**m)).map_or(0, |m| m.len())
 }
 
+/// `Part B`, `Block 2:` with nothing else on the line.
+pub(super) fn only_label(low: &str) -> Option<Label> {
+    let (label, end) = label(low).filter(|(l, _)| l.part)?;
+    low.get(end..)?.trim_matches([' ', ':', '.', ')', '-']).is_empty().then_some(label)
+}
+
 /// A) B1. Part 2: 3) at the start of a line, and its length.
 fn label(low: &str) -> Option<(Label, usize)> {
     let word = ["part ", "block ", "section ", "piece "].iter().find(|w| low.starts_with(**w));
     let at = word.map_or(0, |w| w.len());
     let rest = low.get(at..)?;
+    const WORDS: [&str; 6] = ["one", "two", "three", "four", "five", "six"];
+    if let (Some(_), Some((n, w))) = (word, (1u32..).zip(WORDS).find(|(_, w)| rest.starts_with(w))) {
+        let after = rest.get(w.len()..)?;
+        let mark = [": ", " - ", ". ", ") "].iter().find(|m| after.starts_with(**m));
+        let label = Label { letter: None, number: Some(n), part: true };
+        return match mark {
+            Some(m) => Some((label, at + w.len() + m.len())),
+            None => after.trim_matches([':', '.', ' ']).is_empty().then_some((label, low.len())),
+        };
+    }
     let letter = rest.chars().next().filter(|c| ('a'..='h').contains(c));
     let digits_at = usize::from(letter.is_some());
     let digits = rest.get(digits_at..)?.bytes().take_while(u8::is_ascii_digit).count();
@@ -224,6 +271,11 @@ mod tests {
         assert_eq!(of("🔸 box jumps"), ("box jumps".into(), None, true));
         assert_eq!(of(",50 cal row,").0, "50 cal row");
         assert_eq!(of("Strength,Deadlift,\"4 x 6, rest 2'30\"").0, "Strength,Deadlift, 4 x 6, rest 2'30");
+        assert_eq!(of("5 RFT // 400m run // TC 18").0, "5 RFT ;  400m run ;  TC 18");
+        assert_eq!(of("30 cal -> 30 burpees").0, "30 cal ;  30 burpees");
+        assert_eq!(of("[no rower -> 200m run]").0, "[no rower :  200m run]");
+        assert_eq!(of("part two: row"), ("row".into(), label(None, Some(2), true), false));
+        assert!(row(1, "- - -", false).is_none());
         assert!(row(1, "// why", false).is_none() && row(1, "  \t ", true).is_none());
     }
 

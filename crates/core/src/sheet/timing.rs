@@ -146,7 +146,8 @@ impl Assembler {
                 }
             }
             Some(seconds) => d.push(Item::Rest { seconds }),
-            None => match d.window_s() {
+            // `min 3: rest`: the minute
+            None => match d.window_s().or((!minutes.is_empty()).then_some(60)) {
                 Some(seconds) => d.push(Item::Rest { seconds }),
                 None if self.place.worked || d.persons > 0 => {}
                 None => {
@@ -166,9 +167,19 @@ impl Assembler {
     }
 
     pub(super) fn clock(&mut self, line: &Line, s: &Stated, bits: &Bits, rest: &[Stated]) {
+        if self.lift_on_clock(bits, line) {
+            return;
+        }
         let counted = matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none() || m.led);
         let Some(mut d) = self.block.take() else { return };
         self.kind = self.kind.or(Some(LineKind::Clock));
+        let leads = matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none());
+        let begun = self.place.level.as_ref().is_some_and(|l| !l.works.is_empty());
+        if let (true, Some(scheme), true) = (begun, &bits.scheme, leads) {
+            self.own_scheme = Some(scheme.clone());
+            self.block = Some(d);
+            return;
+        }
         if let Some(level) = &mut self.place.level {
             level.bits.get_or_insert_with(|| bits.clone());
             self.block = Some(d);
@@ -177,6 +188,7 @@ impl Assembler {
         let alone = *bits == Bits { intervals: true, ..Bits::default() }
             && matches!(rest.first().map(|r| &r.what), Some(Statement::Work(..)));
         if d.persons > 0 || alone {
+            self.length_of_waiting(line, s, bits);
             self.block = Some(d);
             return;
         }
@@ -216,6 +228,17 @@ impl Assembler {
         self.block = Some(d);
     }
 
+    /// `P2 AMRAP 5 pull-ups`: who waits for a partner has no length of time.
+    fn length_of_waiting(&mut self, line: &Line, s: &Stated, bits: &Bits) {
+        if bits.length.is_some() && bits.amrap {
+            let text = line.text.get(s.from..s.to).unwrap_or_default();
+            let message = format!(
+                "I did not use the length of “{text}” here: whoever waits does as much as there is time for. A number that counts work needs a comma or a line of its own."
+            );
+            self.problems.push(problem(line, s.from, s.to, Severity::Error, message));
+        }
+    }
+
     fn join(&mut self, line: &Line, s: &Stated, bits: &Bits, d: &mut Draft) {
         let says_how = bits.for_time || bits.quality || bits.alternating || bits.failure;
         let relaxed = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown);
@@ -229,12 +252,14 @@ impl Assembler {
         let runs = |b: &Bits| counts(b) || b.amrap || b.every.is_some() || b.on.is_some();
         let workout = d.block.kind == BlockKind::Workout;
         let before = workout && d.worked() && counts(bits) && !d.bits.as_ref().is_some_and(runs);
-        let apart = before || late || d.rested() && bits.strong();
+        let own = counts(bits) || bits.times.is_some();
+        let labelled = self.labelled && workout && d.worked() && own && d.bits.as_ref().is_some_and(runs);
+        let apart = before || late || labelled || d.rested() && bits.strong();
         let fits = !apart && joined.join(&more);
         if !fits {
             let easy = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Accessory);
             let open = d.worked() && (easy || d.bits.is_none());
-            if before || d.rested() || open {
+            if before || labelled || d.rested() || open {
                 d.next_part(line.number, &mut self.problems);
             } else {
                 let message = "This block has a clock already. Write then above this line for a new part, or begin a new block with a # heading.";

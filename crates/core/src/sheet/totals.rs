@@ -2,7 +2,7 @@
 //! fixes. Counts are of both sides; loads in kg of one implement, [heavier, lighter]; times in seconds.
 
 use super::model::{Block, Count, Format, Item, Load, LoadFrom, MoveLine, Named, Part, When};
-use crate::units::Unit;
+use crate::units::{Unit, WeightUnit};
 use serde::Serialize;
 
 /// How much of one movement at one load.
@@ -15,6 +15,9 @@ pub struct Total {
     pub unit: Unit,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub load_kg: Option<[f64; 2]>,
+    /// The unit in which the weight was typed.
+    #[serde(skip)]
+    pub typed: WeightUnit,
     /// Where a weight comes from, for movements that carry one: written, carried, assumed.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub load_from: Option<&'static str>,
@@ -205,14 +208,23 @@ impl Block {
                 .chain(l.chain.iter().map(|(id, r)| (id.clone(), f64::from(*r) * n)));
             for (movement, reps) in all {
                 let count = known.then_some(TotalCount::Each(reps));
-                merge(&mut out, Total { movement, count, unit: Unit::Reps, load_kg: l.kg, load_from: None });
+                let (load_kg, typed) = (l.kg, l.typed);
+                let unit = Unit::Reps;
+                merge(&mut out, Total { movement, count, unit, load_kg, typed, load_from: None });
             }
         }
         for b in &self.builds {
             let movement = words(&b.movement);
             merge(
                 &mut out,
-                Total { movement, count: None, unit: Unit::Reps, load_kg: None, load_from: None },
+                Total {
+                    movement,
+                    count: None,
+                    unit: Unit::Reps,
+                    load_kg: None,
+                    typed: WeightUnit::Kg,
+                    load_from: None,
+                },
             );
         }
         for t in self.parts.iter().flat_map(Part::totals) {
@@ -239,13 +251,13 @@ fn words(movement: &Named) -> String {
 }
 
 fn add(out: &mut Vec<Total>, m: &MoveLine, count: Option<TotalCount>) {
-    let load_kg = match &m.load {
-        Some(Load::Kg { kg, .. }) => Some(*kg),
-        _ => None,
+    let (load_kg, typed) = match &m.load {
+        Some(Load::Kg { kg, typed, .. }) => (Some(*kg), *typed),
+        _ => (None, WeightUnit::Kg),
     };
     let carries = load_kg.is_some() || m.load_from == LoadFrom::Assumed;
     let load_from = carries.then(|| m.load_from.word());
-    merge(out, Total { movement: words(&m.movement), count, unit: m.unit, load_kg, load_from });
+    merge(out, Total { movement: words(&m.movement), count, unit: m.unit, load_kg, typed, load_from });
 }
 
 fn merge(out: &mut Vec<Total>, t: Total) {

@@ -64,9 +64,12 @@ pub(super) fn work(s: &Scan<'_>, i: usize, around: Around) -> Option<(Atom, usiz
     // `cal row` under numbers that count
     let lead = s.role(k, Role::Calories).filter(|n| s.name(k).is_none() && s.name(*n).is_some());
     let k = lead.unwrap_or(k);
+    let found = movement(s, k, around)?;
+    let (count, unit, side, next) = behind_name(s, found.next, around);
     // a word that is asked about is work only where it is counted
-    let found = movement(s, k, around).filter(|f| !f.asked)?;
-    let (count, unit, side, next) = behind_name(s, found.next);
+    if found.asked && count.is_none() {
+        return None;
+    }
     let said = MoveSaid {
         movement: found.movement,
         count,
@@ -115,6 +118,9 @@ fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(A
             k = n;
         } else if let Some(n) = s.role(k, Role::Filler) {
             k = n;
+        } else if let (Some(Unit::Seconds), Some(n)) = (c.unit, s.role(k, Role::Max)) {
+            // `1 min max cal row`: the time is the window of a station
+            k = s.role(n, Role::Calories).filter(|n| s.name(*n).is_some()).unwrap_or(n);
         } else {
             break;
         }
@@ -511,7 +517,7 @@ fn unit_behind(s: &Scan<'_>, i: usize) -> (Option<Unit>, usize) {
 }
 
 /// A count behind a name: `row 500m`, `run 5 km`, `burpees x 7`, `hold 30 s`, `split squat 8 e/s`.
-fn behind_name(s: &Scan<'_>, i: usize) -> (Option<Count>, Option<Unit>, bool, usize) {
+fn behind_name(s: &Scan<'_>, i: usize, around: Around) -> (Option<Count>, Option<Unit>, bool, usize) {
     let (unit, next) = unit_behind(s, i);
     if let Some(after) = s.role(next, Role::Max).filter(|n| s.end(*n) && s.canon(next) != "me") {
         return (Some(Count::Max), unit, false, after);
@@ -519,6 +525,15 @@ fn behind_name(s: &Scan<'_>, i: usize) -> (Option<Count>, Option<Unit>, bool, us
     let at = s.past(next, &[':', '|', '-']);
     let by_x = s.sign(at, 'x');
     if by_x && let Some((n, after)) = s.whole(at + 1) {
+        return (Some(Count::Each(f64::from(n))), unit, false, after);
+    }
+    // `swings 15 @ 24/16`, `burpees 10`
+    if let Some((n, after)) = s.whole(next)
+        && s.number(next).is_some_and(|(_, end)| end == after)
+        && (s.end(after) || s.sign(after, '@'))
+        && n > 0
+        && !around.lifting
+    {
         return (Some(Count::Each(f64::from(n))), unit, false, after);
     }
     // so many times so much is a matter of sets

@@ -74,6 +74,56 @@ impl Standard {
     }
 }
 
+/// Unit of weights: of those on a sheet without one, and of what a kit is marked in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum WeightUnit {
+    /// Kilograms.
+    #[default]
+    Kg,
+    /// Pounds.
+    Lb,
+}
+
+impl WeightUnit {
+    /// Both.
+    pub const ALL: [WeightUnit; 2] = [WeightUnit::Kg, WeightUnit::Lb];
+
+    /// As it is written behind a weight.
+    pub fn word(self) -> &'static str {
+        match self {
+            WeightUnit::Kg => "kg",
+            WeightUnit::Lb => "lb",
+        }
+    }
+
+    /// From its word.
+    pub fn from_word(word: &str) -> Option<WeightUnit> {
+        WeightUnit::ALL.into_iter().find(|u| u.word() == word)
+    }
+
+    /// kg of one of it.
+    pub fn kg(self) -> f64 {
+        match self {
+            WeightUnit::Kg => 1.0,
+            WeightUnit::Lb => KG_PER_LB,
+        }
+    }
+
+    /// A mass in it: the roundest figure that is the same mass to 0.01 kg, since masses are kept so; to two decimals when none is.
+    pub fn figure(self, kg: f64) -> f64 {
+        let exact = kg / self.kg();
+        let round = |step: f64| (exact * step).round() / step;
+        let same = |v: &f64| (v * self.kg() - kg).abs() <= 0.005 + 1e-9;
+        [1.0, 2.0, 10.0].map(round).into_iter().find(same).unwrap_or_else(|| round(100.0))
+    }
+
+    /// `60/42.5 kg`, `95/65 lb`.
+    pub fn pair_words(self, kg: [f64; 2]) -> String {
+        format!("{} {}", pair(kg.map(|v| self.figure(v))), self.word())
+    }
+}
+
 /// Where a figure about a member comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "lowercase")]

@@ -4,6 +4,7 @@ use super::work::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, RxLoad, catalogue};
 use crate::settings::Settings;
 use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, Who, WordLoad};
+use crate::units::WeightUnit;
 
 /// Work without a clock is not timed.
 const UNTIMED: &str = "This block is not scored, so nothing is timed.";
@@ -147,6 +148,10 @@ fn line(m: &MoveLine, scheme: &[u32], part: usize, around: Option<When>) -> Resu
         None => scheme.iter().map(|r| each(f64::from(*r))).collect(),
     };
     let (weight, implements, weight_assumed) = weight(m, id);
+    let speaks = match &m.load {
+        Some(Load::Kg { typed, .. }) => *typed,
+        _ => WeightUnit::Kg,
+    };
     Ok(Line {
         movement: id.to_owned(),
         variant: None,
@@ -159,6 +164,8 @@ fn line(m: &MoveLine, scheme: &[u32], part: usize, around: Option<When>) -> Resu
         per_side: m.per_side,
         weight,
         weight_assumed,
+        speaks,
+        on_sheet: None,
         implements,
         height_cm: m.height_cm,
         unbroken: m.unbroken,
@@ -174,7 +181,7 @@ fn weight(m: &MoveLine, id: &str) -> (Option<Weight>, u8, bool) {
     let usual = movement.and_then(|m| m.rx_load);
     let worded = |pick: fn(RxLoad) -> [f64; 2]| usual.map(|u| Weight::Kg(pick(u)));
     match &m.load {
-        Some(Load::Kg { kg, implements }) => (Some(Weight::Kg(*kg)), (*implements).max(pair), false),
+        Some(Load::Kg { kg, implements, .. }) => (Some(Weight::Kg(*kg)), (*implements).max(pair), false),
         Some(Load::Percent { percent, of }) => {
             (Some(Weight::Percent { percent: *percent, of: of.clone() }), pair, false)
         }

@@ -1,6 +1,7 @@
 //! What may be changed in a workout, line by line: rungs, loads and reps in falling order, and the rounds. A version is
 //! a position on every lever, so a lower version can only stand lower on each.
 
+use super::built::nearest;
 use super::friendly::friendly_counts;
 use super::work::{Along, Clock, Line, Weight, Work};
 use crate::kit::Kit;
@@ -255,21 +256,12 @@ pub fn way_of_rung(r: &Rung, own: f64, unit: Unit, line: &Line, kit: &Kit, bars:
     }
 }
 
-/// The nearest weight of one implement that the gym has.
+/// The nearest weight of one implement that the hall has, a bar's in the steps that coaches write.
 pub fn at_hand(movement: &str, standard: Standard, kg: f64, kit: &Kit, bars: &Bars) -> Option<f64> {
-    match catalogue().movement(movement)?.load {
-        LoadKind::Barbell => {
-            // coaches write fives for the heavier bar
-            let step = if standard == Standard::Heavier { 5.0 } else { 2.5 };
-            let wish = (kg / step).round() * step;
-            bars.choose(standard, wish).and_then(|b| b.nearest(wish)).map(|w| w.kg)
-        }
-        LoadKind::DumbbellPair => Kit::nearest(&kit.dumbbells, kg, 2),
-        LoadKind::Dumbbell => Kit::nearest(&kit.dumbbells, kg, 1),
-        LoadKind::Kettlebell => Kit::nearest(&kit.kettlebells, kg, 1),
-        LoadKind::Medball => Kit::nearest(&kit.balls, kg, 1),
-        _ => None,
-    }
+    let bar = catalogue().movement(movement)?.load == LoadKind::Barbell;
+    let step = kit.unit.bar_step_kg(standard);
+    let wish = if bar { (kg / step).round() * step } else { kg };
+    nearest(movement, standard, wish, kit, bars)
 }
 
 fn loads(line: &Line, kit: &Kit, bars: &Bars) -> Vec<Option<[f64; 2]>> {

@@ -3,6 +3,7 @@
 
 mod board;
 mod breaking;
+mod built;
 mod compile;
 mod ease;
 mod friendly;

@@ -134,13 +134,13 @@ pub fn first_sets(
         let Some(new) = lower else { continue };
         line.weight = Some(Weight::Kg([new; 2]));
         let reason = format!(
-            "{} kg instead of {}: the first set wants {} reps, at {} kg the largest set is {}, at {} kg {}.",
-            plain(new),
-            plain(written),
+            "{} instead of {}: the first set wants {} reps, at {} the largest set is {}, at {} {}.",
+            kit.said(new),
+            kit.mark(written),
             plain(need),
-            plain(written),
+            kit.said(written),
             plain(before.max(0.0).floor()),
-            plain(new),
+            kit.said(new),
             plain(most_at(new).floor())
         );
         out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
@@ -224,7 +224,8 @@ pub fn change_text(from: &Line, to: &Line) -> Option<String> {
         && a != b
     {
         let what = if parts.is_empty() { format!("{name} ") } else { String::new() };
-        parts.push(format!("{what}{} to {} kg", pair(a), pair(b)));
+        let from = pair(a.map(|v| to.speaks.figure(v)));
+        parts.push(format!("{what}{from} to {}", to.speaks.pair_words(b)));
     }
     (!parts.is_empty()).then(|| parts.join(", "))
 }

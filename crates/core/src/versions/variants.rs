@@ -205,6 +205,7 @@ pub fn without(variant: Variant, from: &From) -> Option<Without> {
             work.remove(i);
         }
     }
+    let work = work.built_with(&kit, &bars);
     let made = make(&work, from.stimulus, from.class, &[], &kit, &bars, from.settings);
     Some(Without { variant, changes, made, text })
 }
@@ -417,7 +418,7 @@ fn block_text(block: &Block, work: &Work, gone: &[usize], variant: Variant) -> S
             m.movement = Named::Known(l.movement.clone());
             m.unit = l.unit;
             m.per_side = l.per_side;
-            m.load = l.kg().map(|kg| Load::Kg { kg, implements: l.implements });
+            m.load = l.kg().map(|kg| Load::Kg { kg, implements: l.implements, typed: l.speaks });
             m.note = l.variant.clone().or_else(|| m.note.clone());
             m.count = match l.counts.as_slice() {
                 [] => m.count.clone(),

@@ -1,10 +1,10 @@
 //! The work of a version: lists of lines on clocks, read from a block of the sheet (`from_sheet.rs`) and changed by levers.
 //! Counts are totals of both sides, loads kg of one implement, both [heavier, lighter].
 
-use crate::movement::{LoadKind, catalogue, say::line_text};
+use crate::movement::{LoadKind, catalogue, say::Held, say::line_text};
 use crate::sheet::{PercentBase, Team, TeamMode, When};
 use crate::stimulus::Stimulus;
-use crate::units::{Standard, Unit};
+use crate::units::{Standard, Unit, WeightUnit};
 use serde::{Deserialize, Serialize};
 
 /// The clock that a part of the work runs on. Times in seconds.
@@ -129,6 +129,15 @@ pub enum Weight {
     },
 }
 
+/// A weight as the sheet has it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct OnSheet {
+    /// kg of one implement, [heavier, lighter].
+    pub kg: [f64; 2],
+    /// The unit in which it was typed.
+    pub typed: WeightUnit,
+}
+
 /// A further movement done with each pass of a line.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Along {
@@ -163,6 +172,10 @@ pub struct Line {
     pub weight: Option<Weight>,
     /// The sheet gave no weight: the movement's usual one is taken.
     pub weight_assumed: bool,
+    /// The unit in which its weights are spoken of: the sheet's, the hall's once they are of the hall's stock.
+    pub speaks: WeightUnit,
+    /// What the sheet says, where the hall cannot build it.
+    pub on_sheet: Option<OnSheet>,
     /// Implements held.
     pub implements: u8,
     /// cm.
@@ -253,9 +266,9 @@ impl Line {
     }
 
     fn text_with(&self, counts: Vec<[f64; 2]>, kg: Option<[f64; 2]>) -> String {
-        let implements = if kg.is_some() && self.held() > 1.0 { 2 } else { 1 };
-        let mut out =
-            line_text(&self.movement, &counts, self.unit, self.per_side, kg, implements, self.height_cm);
+        let implements = if self.held() > 1.0 { 2 } else { 1 };
+        let held = kg.map(|kg| Held { kg, implements, unit: self.speaks });
+        let mut out = line_text(&self.movement, &counts, self.unit, self.per_side, held, self.height_cm);
         if self.rise != 0.0 {
             let sign = if self.rise < 0.0 { "-" } else { "+" };
             let rise = format!(" ({sign}{})", crate::units::plain(self.rise.abs()));
@@ -268,7 +281,7 @@ impl Line {
             out.push_str(&format!(" ({v})"));
         }
         for a in &self.along {
-            let more = line_text(&a.movement, &a.counts, Unit::Reps, false, None, 1, None);
+            let more = line_text(&a.movement, &a.counts, Unit::Reps, false, None, None);
             out.push_str(&format!(" and {more}"));
         }
         match self.around {

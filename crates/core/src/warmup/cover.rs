@@ -93,7 +93,7 @@ fn written_steps(block: &Block) -> Vec<Step> {
             Some(Step {
                 part: Part::Written,
                 drill: None,
-                name: crate::movement::say::line_text(id, &[count], m.unit, false, None, 1, None),
+                name: crate::movement::say::line_text(id, &[count], m.unit, false, None, None),
                 cue: movement.cues.first().cloned().unwrap_or_default(),
                 easier: String::new(),
                 seconds: 60,

@@ -1,5 +1,6 @@
 //! One file a task: its handlers and what its templates show.
 
+pub mod brief;
 pub mod classes;
 pub mod cycles;
 pub mod floor;

@@ -18,7 +18,7 @@ use chrono::Duration;
 use lantern_core::hour::Part;
 use lantern_core::loads::MemberLift;
 use lantern_core::plan::{LiftPlan, WorkoutPlan};
-use lantern_core::units::{clock, plain};
+use lantern_core::units::clock;
 use lantern_core::versions::Tier;
 use lantern_store::class;
 
@@ -178,7 +178,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
             let kg = lantern_core::versions::line_kg(l, standard, &p.predicted.athlete);
             let mut text = l.text_for(standard);
             if let (Some(kg), None) = (kg, l.kg()) {
-                text = format!("{text}, {} kg", plain(kg));
+                text = format!("{text}, {}", page.kit.said(kg));
             }
             (text, cells, own)
         })

@@ -13,7 +13,7 @@ use askama::Template;
 use chrono::{DateTime, Utc};
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::clock as write_clock;
+use lantern_core::units::{WeightUnit, clock as write_clock};
 use lantern_core::versions::{Line, Tier};
 use lantern_store::{ClassId, class};
 use std::fmt::Write as _;
@@ -37,8 +37,20 @@ struct WallPage {
     running: bool,
     bar: String,
     versions: Vec<VersionView>,
+    /// Said to the class until the clock starts.
+    said: Said,
     size: &'static str,
     waits: String,
+}
+
+/// What is said to the class while the clock stands, in its place.
+#[derive(Debug, Default, PartialEq)]
+struct Said {
+    lines: Vec<String>,
+    /// Class of the size in which they fit.
+    size: &'static str,
+    /// How many found no place.
+    more: usize,
 }
 
 struct VersionView {
@@ -63,7 +75,11 @@ fn short(line: &Line) -> String {
         Some(at) => text.get(..at).unwrap_or(&text),
         None => &text,
     };
-    text.strip_suffix(" kg").unwrap_or(text).to_owned()
+    WeightUnit::ALL
+        .iter()
+        .find_map(|u| text.strip_suffix(&format!(" {}", u.word())))
+        .unwrap_or(text)
+        .to_owned()
 }
 
 fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
@@ -104,6 +120,24 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
             }
         })
         .collect()
+}
+
+/// Sizes of messages: class, characters in a line and lines that fit the clock's place.
+const SAID: [(&str, usize, usize); 2] = [("", 44, 5), ("is-more", 66, 8)];
+
+/// Messages in the largest size in which all fit; where none does, as many as the smallest holds.
+fn said(messages: &[String]) -> Said {
+    let lines = |of: &[String], wide: usize| -> usize {
+        of.iter().map(|m| m.chars().count().div_ceil(wide).max(1)).sum()
+    };
+    let [_, (smallest, wide, high)] = SAID;
+    if let Some((size, ..)) = SAID.into_iter().find(|(_, w, h)| lines(messages, *w) <= *h) {
+        return Said { lines: messages.to_vec(), size, more: 0 };
+    }
+    // a line is kept for how many more there are
+    let fit = (0..messages.len()).rev().find(|n| messages.get(..*n).is_some_and(|m| lines(m, wide) < high));
+    let kept = messages.get(..fit.unwrap_or(0)).unwrap_or_default().to_vec();
+    Said { more: messages.len() - kept.len(), lines: kept, size: smallest }
 }
 
 /// The lines' size: the largest at which all of them fit a third of the wall.
@@ -204,6 +238,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
         clock: write_clock(shown),
         running: started.is_some(),
         bar: bar(s, scale),
+        said: if started.is_some() { Said::default() } else { said(&page.plan.sheet.messages) },
         size: size(&versions),
         versions,
         waits: page
@@ -253,6 +288,18 @@ mod tests {
             work.lines.iter().map(short).collect::<Vec<_>>(),
             ["12 power cleans 60/42.5", "200 m run"]
         );
+    }
+
+    #[test]
+    fn messages_stand_in_the_clocks_place_as_large_as_they_fit() {
+        let of = |n: usize, long: usize| said(&vec!["x".repeat(long); n]);
+        assert_eq!((of(2, 40).size, of(2, 40).lines.len()), ("", 2));
+        // 3 x 60 characters are six lines of 44 and three of 66
+        assert_eq!((of(3, 60).size, of(3, 60).more), ("is-more", 0));
+        // eight lines of 66 hold eight of them; of nine, seven and a word of two more
+        assert_eq!((of(9, 60).lines.len(), of(9, 60).more), (7, 2));
+        assert_eq!((of(1, 2000).lines.len(), of(1, 2000).more), (0, 1));
+        assert_eq!(said(&[]), Said::default());
     }
 
     #[test]

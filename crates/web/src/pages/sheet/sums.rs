@@ -49,7 +49,7 @@ fn one(t: &Total, each: &str) -> (String, String) {
         None => ("open".to_owned(), 2.0),
     };
     let suffix = t.unit.suffix();
-    let load = t.load_kg.map_or_else(String::new, |kg| format!(" at {} kg", pair(kg)));
+    let load = t.load_kg.map_or_else(String::new, |kg| format!(" at {}", t.typed.pair_words(kg)));
     let name = if suffix.is_empty() { spoken_for(&t.movement, of) } else { spoken_for(&t.movement, 1.0) };
     (format!("{n} {suffix}").trim().to_owned(), format!("{name}{load}{each}"))
 }

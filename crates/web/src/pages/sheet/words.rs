@@ -210,7 +210,7 @@ fn move_words(b: &Block, p: &Part, m: &MoveLine) -> String {
         None => String::new(),
     };
     let load = match &m.load {
-        Some(lantern_core::sheet::Load::Kg { kg, .. }) => format!(" at {} kg", pair(*kg)),
+        Some(lantern_core::sheet::Load::Kg { kg, typed, .. }) => format!(" at {}", typed.pair_words(*kg)),
         Some(lantern_core::sheet::Load::Percent { percent, .. }) => format!(" at {} %", plain(*percent)),
         _ => String::new(),
     };
