@@ -112,7 +112,9 @@ fn on_the_clock(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     let next = s.past(next, &[',']);
     let (from_zero, next) = from_zero(s, next);
     let work = s.past(next, &[':', ',', '-']);
-    let counts = s.number(work).is_some() || s.role(work, Role::Max).is_some();
+    let counts = s.number(work).is_some()
+        || s.role(work, Role::Max).is_some()
+        || s.sign(next, ':') && s.name(work).is_some();
     (counts && (work > next || from_zero || s.canon(i + 1) != "every" || i == 0))
         .then_some((Atom::Around(When::OnTheClock { every_s: every_s.max(1), from_zero }), work))
 }

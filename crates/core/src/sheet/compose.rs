@@ -94,8 +94,8 @@ impl Assembler {
                     | Format::Intervals { .. }
             )
         );
-        let there = d.part().moves().any(|m| m.movement == work.movement && m.count.is_some());
-        if counts || !there || self.place.level.is_some() || self.place.other.is_some() {
+        let there = |d: &Draft| d.part().moves().any(|m| m.movement == work.movement && m.count.is_some());
+        if counts || self.place.level.is_some() || self.place.other.is_some() || !there(d) {
             return false;
         }
         if let Some(movement) = work.movement.id().filter(|_| work.unbroken) {

@@ -81,12 +81,12 @@ impl Draft {
 
     /// The line of work read last.
     pub fn last_move(&mut self) -> Option<&mut MoveLine> {
-        let in_list = self.part().moves().map(|m| m.line).last();
-        let of_minute = self.minutes.iter().filter_map(|(_, i)| moved(i)).map(|m| m.line).max();
+        let in_list = self.part().items.iter().rev().find_map(moved).map(|m| m.line);
+        let of_minute = self.minutes.iter().rev().find_map(|(_, i)| moved(i)).map(|m| m.line);
         if of_minute > in_list {
             return self.minutes.iter_mut().rev().find_map(|(_, i)| match i {
-                Item::Move(m) if Some(m.line) == of_minute => Some(m),
-                _ => None,
+                Item::Move(m) => Some(m),
+                Item::Rest { .. } => None,
             });
         }
         self.part_mut().items.iter_mut().rev().find_map(|i| match i {

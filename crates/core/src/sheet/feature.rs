@@ -70,6 +70,25 @@ pub(super) struct Feature {
 }
 
 impl Feature {
+    /// Whether the line is counted work with nothing about it that could begin a block: no gap above, no dress, no clock.
+    pub fn inside(&self) -> bool {
+        let begins = self.head.is_some()
+            || self.hashes
+            || self.label.is_some()
+            || self.gap
+            || self.bold
+            || self.clock
+            || self.rounds
+            || self.cap
+            || self.team
+            || self.level
+            || self.then
+            || self.rested;
+        let other =
+            self.all_sets + self.builds + self.clocks + self.rests + self.unled + self.arounds + self.aims;
+        !begins && other == 0 && self.counted > 0
+    }
+
     /// Whether next to nothing but work stands on the line.
     pub fn begun_plainly(&self) -> bool {
         self.chatter * 3.0 <= f64::from(self.words.max(1))

@@ -284,10 +284,8 @@ impl Glossary {
     }
 
     /// The meanings of every phrase that a row of words begins with, and how many words each takes.
-    pub(super) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>) -> Vec<(Meaning, usize)> {
-        let mut out = Vec::new();
+    pub(super) fn walk<'w>(&self, words: impl Iterator<Item = &'w str>, out: &mut Vec<(Meaning, usize)>) {
         self.roles.each(words, |ms, n| out.extend(ms.iter().map(|m| (*m, n))));
-        out
     }
 
     /// A hall's own name of a movement at the start of a row of words.
@@ -303,7 +301,11 @@ mod tests {
     #[test]
     fn the_embedded_phrases_parse_and_every_open_role_has_one() {
         let g = Glossary::parse().unwrap();
-        let walk = |words: &[&str]| g.walk(words.iter().copied());
+        let walk = |words: &[&str]| {
+            let mut out = Vec::new();
+            g.walk(words.iter().copied(), &mut out);
+            out
+        };
         assert!(walk(&["for", "time"]).contains(&(Meaning { role: Role::ForTime, value: 0 }, 2)));
         assert!(walk(&["three"]).contains(&(Meaning { role: Role::Number, value: 3 }, 1)));
         let file: File = toml::from_str(include_str!("../../data/glossary.toml")).unwrap();
@@ -320,7 +322,9 @@ mod tests {
             own("quay hops", OwnMeaning::Movement("plate-hop".to_owned())),
             own("nonsense", OwnMeaning::Movement("no-such-thing".to_owned())),
         ]);
-        assert!(g.walk(["storm"].into_iter()).iter().any(|(m, _)| m.role == Role::Workout));
+        let mut found = Vec::new();
+        g.walk(["storm"].into_iter(), &mut found);
+        assert!(found.iter().any(|(m, _)| m.role == Role::Workout));
         assert_eq!(g.own_name(["quay", "hop"].into_iter()), Some(("plate-hop", 2)));
         assert_eq!(g.own_name(["nonsense"].into_iter()), None);
     }

@@ -60,7 +60,8 @@ impl Heard {
 pub(super) fn hear(row: &Row, glossary: &Glossary, suggest: bool) -> Heard {
     let (line, name, quotes) = quoted(&row.line, glossary);
     let s = Scan::new(&line, glossary);
-    let mut h = Heard { name, quotes, ..Heard::of(row.clone()) };
+    // the row's own line is put back when all is read
+    let mut h = Heard { name, quotes, ..Heard::of(Row { line: Line::empty(line.number), ..*row }) };
     let around = Around { lifting: lifting(&s), suggest };
     let dressed = row.hashes > 0 || row.bold || row.label.is_some_and(|l| l.part);
     let mut reader = LineReader { s: &s, h: &mut h, around, dressed };

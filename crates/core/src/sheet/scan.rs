@@ -11,7 +11,9 @@ use crate::movement::{Typed, catalogue};
 pub(super) struct Scan<'a> {
     pub line: &'a Line,
     pub tokens: Vec<Token>,
-    roles: Vec<Vec<(Meaning, usize)>>,
+    /// What the words mean, token after token, and where each token's meanings stand.
+    roles: Vec<(Meaning, usize)>,
+    spans: Vec<(usize, usize)>,
     names: Vec<Option<(Name, usize)>>,
 }
 
@@ -65,15 +67,25 @@ impl<'a> Scan<'a> {
     /// Reads the words of a line.
     pub fn new(line: &'a Line, glossary: &Glossary) -> Scan<'a> {
         let tokens = tokens(line);
-        let mut scan = Scan { line, roles: Vec::new(), names: Vec::new(), tokens };
+        let mut scan = {
+            let n = tokens.len();
+            let (spans, names) = (Vec::with_capacity(n), Vec::with_capacity(n));
+            Scan { line, roles: Vec::with_capacity(2 * n), spans, names, tokens }
+        };
         for i in 0..scan.tokens.len() {
             let begins = scan.tokens.get(i).is_some_and(|t| !t.canon.is_empty());
-            let mut roles = if begins { glossary.walk(scan.words(i)) } else { Vec::new() };
-            let name = if begins { scan.find_name(i, glossary) } else { None };
-            if begins && roles.is_empty() && name.is_none() {
-                roles.extend(mistyped(scan.canon(i)).map(|role| (Meaning { role, value: 0 }, 1)));
+            let from = scan.roles.len();
+            if begins {
+                let mut roles = std::mem::take(&mut scan.roles);
+                glossary.walk(scan.words(i), &mut roles);
+                scan.roles = roles;
             }
-            scan.roles.push(roles);
+            let name = if begins { scan.find_name(i, glossary) } else { None };
+            if begins && scan.roles.len() == from && name.is_none() {
+                let slip = mistyped(scan.canon(i));
+                scan.roles.extend(slip.map(|role| (Meaning { role, value: 0 }, 1)));
+            }
+            scan.spans.push((from, scan.roles.len()));
             scan.names.push(name);
         }
         scan
@@ -156,10 +168,17 @@ impl<'a> Scan<'a> {
         self.valued(i, role).map(|(_, next)| next)
     }
 
+    fn meanings(&self, i: usize) -> &[(Meaning, usize)] {
+        self.spans.get(i).and_then(|(a, b)| self.roles.get(*a..*b)).unwrap_or_default()
+    }
+
     /// The value of the longest phrase with a role, and the place after it.
     pub fn valued(&self, i: usize, role: Role) -> Option<(u32, usize)> {
-        let all = self.roles.get(i)?;
-        all.iter().filter(|(m, _)| m.role == role).max_by_key(|(_, n)| *n).map(|(m, n)| (m.value, i + n))
+        self.meanings(i)
+            .iter()
+            .filter(|(m, _)| m.role == role)
+            .max_by_key(|(_, n)| *n)
+            .map(|(m, n)| (m.value, i + n))
     }
 
     /// The place after a phrase of any of some roles, and which.
@@ -169,7 +188,7 @@ impl<'a> Scan<'a> {
 
     /// Whether any phrase is known at a place.
     pub fn known(&self, i: usize) -> bool {
-        self.roles.get(i).is_some_and(|r| !r.is_empty()) || self.names.get(i).is_some_and(Option::is_some)
+        !self.meanings(i).is_empty() || self.names.get(i).is_some_and(Option::is_some)
     }
 
     /// What is named at a place, and the place after it.

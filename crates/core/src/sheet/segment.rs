@@ -39,6 +39,8 @@ struct State {
 const STATES: usize = 7 * 64;
 /// States kept before each line: the best ones. What loses by more never comes back.
 const BEAM: usize = 8;
+/// Points by which a state may be behind the best: opening a block anew costs less than that.
+const BEHIND: f64 = 40.0;
 
 impl State {
     fn index(self) -> usize {
@@ -117,11 +119,12 @@ pub(super) fn segment(lines: &[Feature], fixed: &[Option<Act>]) -> Vec<Choice> {
     let exact = lines.iter().any(|f| f.hashes && f.head.is_some());
     let ctx = Context { w, exact };
     let before: Vec<Option<char>> = letters(lines);
+    let values: Vec<f64> = lines.iter().map(|f| ctx.value(f)).collect();
     let moves = |i: usize, s: State| -> Moves {
         let (Some(f), Some(last)) = (lines.get(i), before.get(i)) else { return Moves::default() };
         match fixed.get(i).copied().flatten() {
             Some(act) if act != Act::On || s.kind.is_some() => Moves::of(act),
-            _ => ctx.acts(f, *last, s),
+            _ => ctx.acts(f, values.get(i).copied().unwrap_or(0.0), *last, s),
         }
     };
     // forward: best points to reach each state before each line, and what may become of the line there
@@ -151,6 +154,8 @@ pub(super) fn segment(lines: &[Feature], fixed: &[Option<Act>]) -> Vec<Choice> {
         }
         here.sort_unstable_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         here.truncate(BEAM);
+        let top = here.first().map_or(0.0, |h| h.1);
+        here.retain(|(_, p)| *p > top - BEHIND);
         reach.push(now);
     }
     backward(lines, &reach)
@@ -231,8 +236,8 @@ struct Context {
 }
 
 impl Context {
-    fn acts(&self, f: &Feature, last: Option<char>, s: State) -> Moves {
-        let value = self.value(f);
+    /// What may become of a line; `value`: how much it is work.
+    fn acts(&self, f: &Feature, value: f64, last: Option<char>, s: State) -> Moves {
         let mut out = Moves::default();
         // a line that speaks plainly of work is not talk, wherever it stands
         let plain = f.clocks + f.counted + f.all_sets + f.builds > 0 && f.chatter < 3.0 && f.begun_plainly();
@@ -243,6 +248,10 @@ impl Context {
         }
         if s.kind.is_some() {
             out.push((Act::On, value + self.on(f, last, s)));
+        }
+        // nothing on it begins anything: the work goes on
+        if s.kind.is_some() && f.inside() {
+            return out;
         }
         for k in BlockKind::ALL {
             out.push((Act::Open(k), value + self.open(f, last, s, k)));

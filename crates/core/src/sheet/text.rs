@@ -45,6 +45,11 @@ pub(super) struct Row {
 }
 
 impl Line {
+    /// A line without words.
+    pub fn empty(number: u32) -> Line {
+        Line { number, indent: 0, text: String::new(), low: String::new() }
+    }
+
     /// Column (from 1) of a byte offset into `text`.
     pub fn column(&self, at: usize) -> u32 {
         self.indent + self.text.get(..at).map_or(0, |s| s.chars().count() as u32) + 1

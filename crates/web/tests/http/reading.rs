@@ -44,7 +44,31 @@ fn pounds_are_asked_about_once_for_the_hall() {
     b.post(&at, &[("sheet", "for time\n30 power cleans 135/95")]);
     let page = b.get(&at).body;
     assert!(!page.contains("usual pair in pounds"), "asked again");
-    assert!(page.contains("61.23"), "135 lb are 61.23 kg");
+    assert!(page.contains("135/95 lb"), "printed back as it was typed");
+    // 135 lb are 61.23 kg and 95 lb are 43.09: the hall builds 60 and 42.5
+    let versions = b.get(&format!("/classes/{}/versions", h.class)).body;
+    assert!(versions.contains("30 power cleans 60/42.5 kg"), "{versions}");
+    assert!(versions.contains("the sheet says 135/95 lb"), "said once");
+}
+
+#[test]
+fn messages_stand_on_the_wall_until_the_clock_starts_and_on_the_brief() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let at = |page: &str| format!("/classes/{}/{page}", h.class);
+    let text = "Please bring a towel <b>today</b>, we are full.\n\nfor time cap 12\n30 burpees\n20 sit-ups";
+    b.post(&at("sheet"), &[("sheet", text)]);
+    let said = "Please bring a towel &#60;b&#62;today";
+    for page in ["wall", "brief"] {
+        assert!(b.get(&at(page)).body.contains(said), "{page}");
+    }
+    let brief = b.get(&at("brief")).body;
+    assert!(brief.contains("30 burpees") && brief.contains("cap 12:00"), "{brief}");
+    b.post(&at("clock"), &[("clock", "start")]);
+    let wall = b.get(&at("wall")).body;
+    assert!(!wall.contains("bring a towel") && wall.contains("id=\"clock\""), "the clock has its place");
+    assert!(b.get(&at("brief")).body.contains(said));
 }
 
 #[test]

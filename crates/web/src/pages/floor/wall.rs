@@ -189,7 +189,7 @@ fn bar(s: Option<&Stimulus>, scale: f64) -> String {
     }
     let step = if minutes > 12 { 3 } else { 2 };
     for m in (step..minutes).step_by(step) {
-        if minutes - m >= 1 && x(m as f64 * 60.0) < BAR - 70.0 {
+        if minutes - m >= 1 && x(m as f64 * 60.0) < BAR - 160.0 {
             let _ = write!(
                 out,
                 "<text x=\"{:.1}\" y=\"112\" text-anchor=\"middle\">{m}</text>",

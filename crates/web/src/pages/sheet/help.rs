@@ -144,7 +144,7 @@ mod tests {
     #[test]
     fn every_completed_movement_is_read() {
         for name in completions().movements {
-            let reading = read(&format!("for time\n10 {name}"));
+            let reading = read(&format!("for time\n50 {name}"));
             assert!(
                 reading.problems.iter().all(|p| p.severity != Severity::Error),
                 "{name}: {:?}",
