@@ -5,6 +5,7 @@ use super::params::*;
 use super::policy::Policy;
 use super::run::{simulate_tasks, tasks_for};
 use super::workout::{Scored, Workout};
+use crate::movement::catalogue;
 use crate::units::Provenance;
 use rand::SeedableRng;
 use rand_distr::{Distribution, StandardNormal};
@@ -111,6 +112,20 @@ struct Draw {
     noise: f64,
 }
 
+/// Log sd of a result around its run: execution, the model's own error, the class's day.
+fn noise_sd() -> f64 {
+    EXEC.hypot(MODEL).hypot(CLASS)
+}
+
+/// Log sd of each task's own residual.
+fn residual_sds(workout: &Workout) -> Vec<f64> {
+    let skilled = |row: usize| {
+        let id = super::table::at(row).map(|r| r.id.as_str());
+        id.and_then(|id| catalogue().movement(id)).is_some_and(|m| m.skill >= SKILLED)
+    };
+    workout.tasks.iter().map(|(row, _)| if skilled(*row) { S_SKILL } else { S_MV }).collect()
+}
+
 fn draw(known: &Known, rng: &mut Pcg64Mcg) -> Draw {
     let mut z = |sd: f64| -> f64 {
         let v: f64 = StandardNormal.sample(rng);
@@ -120,7 +135,7 @@ fn draw(known: &Known, rng: &mut Pcg64Mcg) -> Draw {
     let cycle = z(sd(known.cycle)[1]);
     let groups = known.groups.map(|g| z(sd(g)[2].hypot(DAY_F)));
     let reserve = z(S_WP);
-    let noise = z(EXEC.hypot(MODEL)).exp();
+    let noise = z(noise_sd()).exp();
     Draw { engine, cycle, groups, reserve, noise }
 }
 
@@ -139,18 +154,18 @@ pub fn forecast(
     let watched = Workout { cap: hopeless.or(workout.cap), ..workout.clone() };
     let workout_cap = workout.cap;
     let workout = &watched;
+    let spread = residual_sds(workout);
     let all: Vec<(f64, bool)> = (0..runs)
         .into_par_iter()
         .with_min_len(RUNS_TOGETHER)
         .map(|i| {
             let mut rng = Pcg64Mcg::seed_from_u64(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ u64::from(i));
             let d = draw(known, &mut rng);
-            let residuals: Vec<f64> = workout
-                .tasks
+            let residuals: Vec<f64> = spread
                 .iter()
-                .map(|_| {
+                .map(|sd| {
                     let v: f64 = StandardNormal.sample(&mut rng);
-                    (S_MV * v).exp()
+                    (sd * v).exp()
                 })
                 .collect();
             let drawn = athlete.with_factors(d.engine, d.cycle, &d.groups, d.reserve);
@@ -190,7 +205,7 @@ pub fn one_result(workout: &Workout, athlete: &Athlete, policy: &Policy, seed: u
     };
     let engine = z(DAY_E);
     let groups = [(); 7].map(|()| z(DAY_F));
-    let noise = z(EXEC.hypot(MODEL)).exp();
+    let noise = z(noise_sd()).exp();
     let day = athlete.with_factors(engine, 0.0, &groups, 0.0);
     let run = simulate_tasks(workout, &day, &tasks_for(workout, &day, &[]), policy, false, false);
     run.score(workout.scored) * noise

@@ -64,10 +64,10 @@ mod tests {
     fn equal_amounts_cost_the_engine_the_same() {
         let a = Athlete::of_level(Standard::Heavier, Level::Regular);
         let of = |id: &str| equal(&a, "row", 500.0).into_iter().find(|(o, _)| *o == id).unwrap().1;
-        // 500 m of 0.26 es are 130 es; a metre of running costs a regular member 0.345
-        assert_eq!(of("run"), "375 m run");
-        // the display shows 870 kcal/h at a demand of 1 and 82 kg: 4.1 es a calorie
-        assert_eq!(of("row-cal"), "31 cal row");
+        // 500 m of 0.26 es are 130 es; a metre of running costs a regular member 0.335
+        assert_eq!(of("run"), "400 m run");
+        // the display shows 830 kcal/h at a demand of 1 and 82 kg: 4.3 es a calorie
+        assert_eq!(of("row-cal"), "30 cal row");
         assert!(equal(&a, "row", 500.0).iter().all(|(o, _)| *o != "row"));
     }
 }

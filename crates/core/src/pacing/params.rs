@@ -21,7 +21,7 @@ pub const TAU_SLOW: f64 = 1800.0;
 /// The ceiling saturates here (Amann & Dempsey 2008, critical peripheral fatigue; own value).
 pub const C_MIN: f64 = 0.42;
 /// Rep slow-down by the reserve: 1 + A_R (1 - R)^2 (own).
-pub const A_R: f64 = 0.5;
+pub const A_R: f64 = 0.7;
 /// Rep slow-down by the engine: 1 + A_W (1 - w)^2 (own).
 pub const A_W: f64 = 0.10;
 /// s; the cost of sets longer than this scales with (T_SET / T)^P_SET (own).
@@ -35,7 +35,7 @@ pub const B_W: f64 = 0.15;
 /// Largest demand E (1 + MORT w) (three-parameter critical power, Morton 1996; own value).
 pub const MORT: f64 = 4.0;
 /// ... on machines within a workout: a pace, not a sprint (own).
-pub const MORT_ERG: f64 = 0.9;
+pub const MORT_ERG: f64 = 0.7;
 /// E(t) = E (1 - FADE ln(1 + (t/T_FADE)^2)) (shape of Riegel 1981; own values).
 pub const FADE: f64 = 0.08;
 /// s, see [`FADE`].
@@ -43,15 +43,25 @@ pub const T_FADE: f64 = 1200.0;
 /// A set of a movement that cannot be slowed stops under this engine share (own).
 pub const W_LOW: f64 = 0.06;
 /// kcal/h on a machine's display at engine demand 1 and 82 kg (fit to 2 km times).
-pub const K: f64 = 870.0;
-/// ... x (mass/82)^K_EXP (allometry, 2/3).
-pub const K_EXP: f64 = 0.67;
+pub const K: f64 = 830.0;
+/// ... x (mass/82)^K_EXP (own: between allometry, 2/3, and proportion to mass, since machines reward a heavy body).
+pub const K_EXP: f64 = 0.8;
 /// Share of W' used by an all-out kilometre run (own).
 pub const U_RUN: f64 = 0.8;
 /// Fastest pace inside workouts over the kilometre test pace (own).
 pub const RUN_FLOOR: f64 = 0.85;
 /// Cycle x (1 + HEAVY (load/1RM - 0.4)^2) above 0.4 (own).
 pub const HEAVY: f64 = 1.0;
+/// s; body weight in sets that are over sooner leaves less to recover from: recovery is (T / T_QUICK)^-P_QUICK times as quick
+/// and the ceiling falls as much less, where T is how long the largest fresh set lasts (direction: phosphocreatine falls less in
+/// short maximal bouts and comes back sooner, Gaitanos 1993; own values).
+pub const T_QUICK: f64 = 150.0;
+/// See [`T_QUICK`] (own).
+pub const P_QUICK: f64 = 0.3;
+/// Above this share of the maximum a lift from the floor that is thrown is dropped and set up again for every rep (own).
+pub const DROP_FROM: f64 = 0.5;
+/// ... which takes DROP (share - DROP_FROM)^2 times the movement's own time of a single on top (own).
+pub const DROP: f64 = 8.0;
 /// Reps above this are endurance and scale with E (own).
 pub const M_END: f64 = 20.0;
 /// No set is longer than this many reps (own).
@@ -59,7 +69,7 @@ pub const M_CAP: f64 = 200.0;
 /// A pattern factor f acts on the 1RM as f^LAM (own).
 pub const LAM: f64 = 0.4;
 /// s, a change of movement takes (TRANS + set-up) x the member's factor (own).
-pub const TRANS: f64 = 1.0;
+pub const TRANS: f64 = 1.2;
 /// s, an unplanned break is longer than a planned one (own).
 pub const STALL: f64 = 4.0;
 /// Share of scheduled rest usable for spreading effort (own).
@@ -77,7 +87,7 @@ pub const IDLE_KCAL: f64 = 300.0;
 pub const WATT_CUBE: f64 = 2.8;
 
 /// Log standard deviations (engine, cycle, pattern) by how well a member is known (own).
-pub const SD_TESTED: [f64; 3] = [0.04, 0.04, 0.08];
+pub const SD_TESTED: [f64; 3] = [0.06, 0.05, 0.12];
 /// See [`SD_TESTED`].
 pub const SD_ESTIMATED: [f64; 3] = [0.08, 0.06, 0.18];
 /// See [`SD_TESTED`].
@@ -85,7 +95,11 @@ pub const SD_ASSUMED: [f64; 3] = [0.12, 0.08, 0.28];
 /// Log sd of W' (own).
 pub const S_WP: f64 = 0.20;
 /// Log sd of one movement's residual (own).
-pub const S_MV: f64 = 0.08;
+pub const S_MV: f64 = 0.15;
+/// The same of a movement that takes months of practice (own).
+pub const S_SKILL: f64 = 0.30;
+/// Skill in the catalogue from which a movement takes months (1 anyone on day one .. 5).
+pub const SKILLED: u8 = 4;
 /// Log sd of the day's engine (own).
 pub const DAY_E: f64 = 0.025;
 /// Log sd of the day's patterns (own).
@@ -93,4 +107,6 @@ pub const DAY_F: f64 = 0.06;
 /// Log sd of execution (own).
 pub const EXEC: f64 = 0.03;
 /// Log sd of the model's own error (own).
-pub const MODEL: f64 = 0.04;
+pub const MODEL: f64 = 0.17;
+/// Log sd of what a whole class shares on a day: heat, how the coach says it, the room (own).
+pub const CLASS: f64 = 0.10;

@@ -41,19 +41,20 @@ impl<const N: usize> Used<N> {
         None
     }
 
-    /// One rep's cost, with the recovery that goes on during it: `rest` s of rest at the time constant `tau`, s.
+    /// One rep's cost, with the recovery that goes on during it: `rest` s of rest at the time constant `tau`, s. `tiring`: how
+    /// much of a long set's fall of the ceiling it brings.
     #[inline]
-    fn spend(&mut self, first: f64, rest: f64, tau: f64, slow: f64) {
+    fn spend(&mut self, first: f64, rest: f64, tau: f64, slow: f64, tiring: f64) {
         // the exponent of every reserve is at most rest / tau: one branch for all of them
         if rest < SERIES_END * tau {
-            self.lower(first, slow, |r| exp_minus_series(rest / (tau * (1.0 + BETA - BETA * r))));
+            self.lower(first, slow, tiring, |r| exp_minus_series(rest / (tau * (1.0 + BETA - BETA * r))));
         } else {
-            self.lower(first, slow, |r| exp_minus(rest / (tau * (1.0 + BETA - BETA * r))));
+            self.lower(first, slow, tiring, |r| exp_minus(rest / (tau * (1.0 + BETA - BETA * r))));
         }
     }
 
     #[inline]
-    fn lower(&mut self, first: f64, slow: f64, kept: impl Fn(f64) -> f64) {
+    fn lower(&mut self, first: f64, slow: f64, tiring: f64, kept: impl Fn(f64) -> f64) {
         const LOWERED: f64 = PHI / (1.0 - C_MIN);
         const STEEP: f64 = B_DEEP / R_DEEP;
         for ((r, c), k) in self.r.iter_mut().zip(&mut self.c).zip(&self.k) {
@@ -63,7 +64,7 @@ impl<const N: usize> Used<N> {
             let cost = k * m;
             let ceiling = 1.0 - (1.0 - *c) * slow;
             let left = ceiling - (*c - *r) * kept(*r) - cost;
-            *c = ceiling - LOWERED * m * cost * (ceiling - C_MIN).max(0.0);
+            *c = ceiling - LOWERED * tiring * m * cost * (ceiling - C_MIN).max(0.0);
             *r = left.max(0.0);
         }
     }
@@ -80,6 +81,15 @@ impl Sim<'_> {
             3 => self.reps::<3>(task, s, scale, unit, line),
             4 => self.reps::<4>(task, s, scale, unit, line),
             _ => self.reps::<5>(task, s, scale, unit, line),
+        }
+    }
+
+    /// After a set the groups that it used recover as it is recovered from, by the share of their reserve that it took.
+    fn tire(&mut self, task: &Task, reps: f64) {
+        for u in task.reserves() {
+            if let Some(quick) = self.quick.get_mut(u.group) {
+                *quick += (2.0 * u.cost * u.weight.min(1.0) * reps).min(1.0) * (task.quick - *quick);
+            }
         }
     }
 
@@ -165,7 +175,7 @@ impl Sim<'_> {
             }
             if held && rp - kp < p.theta {
                 let room = (cp - rp).max(0.02);
-                let steady = kp * TAU * (1.0 + BETA * (1.0 - rp)) / room + (1.0 - RHO) * busy;
+                let steady = kp * TAU / task.quick * (1.0 + BETA * (1.0 - rp)) / room + (1.0 - RHO) * busy;
                 if steady > c {
                     c = steady.min(c * task.stretch);
                 }
@@ -189,8 +199,10 @@ impl Sim<'_> {
             };
             self.segment_spent += cost;
             let slow = exp_minus(c / TAU_SLOW);
-            used.spend(first, RHO * busy + c - busy, TAU * (1.0 + A_TAU * empty), slow);
+            let tau = TAU / task.quick * (1.0 + A_TAU * empty);
+            used.spend(first, RHO * busy + c - busy, tau, slow, 1.0 / task.quick);
         }
+        self.tire(task, scale * got);
         let (to, cut) = (t, why == End::Deadline);
         for ((u, r), c) in task.reserves().iter().zip(&used.r).zip(&used.c) {
             if let (Some(slot_r), Some(slot_c), Some(at)) =

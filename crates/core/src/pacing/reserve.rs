@@ -130,13 +130,13 @@ pub fn deep_reps(d0: f64, c: f64, floor: f64, k: f64, x: f64) -> f64 {
 }
 
 /// Cost per rep (cycle `c` s) such that a fresh set ends at `most` reps; `start`: extra cost of a set's first
-/// rep, in reps.
-pub fn cost_for(most: f64, c: f64, start: f64) -> f64 {
+/// rep, in reps; `quick`: how much sooner than from a long set it is recovered from.
+pub fn cost_for(most: f64, c: f64, start: f64, quick: f64) -> f64 {
     if most <= 1.0 {
         return 1.0;
     }
     let mut most = most + start;
-    let (x, t) = (RHO * c / TAU, most * c);
+    let (x, t) = (RHO * c * quick / TAU, most * c);
     let mut cut = 1.0;
     if t > T_SET {
         // the falling ceiling does part of very long sets

@@ -32,6 +32,8 @@ pub(super) struct Sim<'a> {
     pub(super) r: [f64; 7],
     pub(super) c: [f64; 7],
     pub(super) touched: [f64; 7],
+    /// How much sooner each group recovers than from long sets, by what tired it.
+    pub(super) quick: [f64; 7],
     pub deadline: f64,
     pub in_hand: Option<usize>,
     pub horizon: Horizon,
@@ -89,6 +91,7 @@ impl<'a> Sim<'a> {
             r: [1.0; 7],
             c: [1.0; 7],
             touched: [0.0; 7],
+            quick: [1.0; 7],
             deadline: if capped { workout.cap.unwrap_or(GUARD) } else { GUARD },
             in_hand: None,
             horizon: Horizon::ForTime,
@@ -153,7 +156,7 @@ impl<'a> Sim<'a> {
         if dt > 0.0 {
             let deficit = *c - *r;
             let ceiling = 1.0 - (1.0 - *c) * exp_minus(dt / TAU_SLOW);
-            let tau = TAU * (1.0 + A_TAU * (1.0 - self.w / self.athlete.reserve));
+            let tau = TAU / reserve(&self.quick, g) * (1.0 + A_TAU * (1.0 - self.w / self.athlete.reserve));
             *r = ceiling - recover(deficit, 1.0 + BETA * (1.0 - ceiling), dt / tau);
             *c = ceiling;
             *at = self.t;
@@ -225,7 +228,7 @@ impl<'a> Sim<'a> {
 
     /// Reps possible now (or from rested) down to `floor` x weight.
     pub(super) fn available(&self, task: &Task, floor: f64, rested: bool) -> f64 {
-        let x = RHO * task.cycle / TAU;
+        let x = RHO * task.cycle * task.quick / TAU;
         let mut n = f64::INFINITY;
         for u in task.reserves() {
             let c = reserve(&self.c, u.group);
@@ -238,10 +241,11 @@ impl<'a> Sim<'a> {
     /// Seconds of rest until `s` reps are possible down to `floor`.
     pub(super) fn wait_for(&self, task: &Task, s: f64, floor: f64) -> f64 {
         let s = s + task.start;
-        let tau = TAU * (1.0 + 0.7 * A_TAU * (1.0 - self.w / self.athlete.reserve));
-        let x = RHO * task.cycle / TAU;
+        let slowest = TAU * (1.0 + 0.7 * A_TAU * (1.0 - self.w / self.athlete.reserve));
+        let x = RHO * task.cycle * task.quick / TAU;
         let mut longest = 0.0f64;
         for u in task.reserves() {
+            let tau = slowest / reserve(&self.quick, u.group);
             let (c, r) = (reserve(&self.c, u.group), reserve(&self.r, u.group));
             let a = 1.0 + BETA * (1.0 - c);
             let th = floor * u.weight;

@@ -95,6 +95,16 @@ pub struct Row {
     pub tuned: bool,
 }
 
+impl Row {
+    /// Whether it is thrown from the floor or the hang: the rep formula of these lifts is the steeper one.
+    pub fn thrown(&self) -> bool {
+        matches!(self.kind, Kind::Load(_)) && self.a < THROWN_BELOW
+    }
+}
+
+/// Movements with a smaller `a` than this in the table are thrown (the others have 30).
+const THROWN_BELOW: f64 = 28.0;
+
 static ROWS: LazyLock<(Vec<Row>, HashMap<String, usize>)> = LazyLock::new(|| {
     let rows = parse().unwrap_or_default();
     let index = rows.iter().enumerate().map(|(i, r)| (r.id.clone(), i)).collect();

@@ -60,6 +60,8 @@ pub struct Task {
     pub share: f64,
     pub feasible: bool,
     pub start: f64,
+    /// How much sooner it is recovered from than from a long set, at least 1.
+    pub quick: f64,
 }
 
 impl Task {
@@ -99,6 +101,14 @@ pub fn most_reps(a: &Athlete, row: &Row, load: f64, residual: f64) -> (f64, f64)
     }
 }
 
+/// How much sooner a movement of body weight is recovered from, by how long its largest fresh set lasts, s.
+fn quickness(row: &Row, lasts_s: f64) -> f64 {
+    match row.kind {
+        Kind::Reps(..) if !row.skill && row.unit == "rep" => (lasts_s / T_QUICK).min(1.0).powf(-P_QUICK),
+        _ => 1.0,
+    }
+}
+
 /// Makes a movement (row) at a load in kg ready for one member.
 pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: usize) -> Option<Task> {
     let row = table::at(row_index)?;
@@ -129,8 +139,12 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
     // misses, not fatigue, end the sets of a rope: its reserve is that of four such sets
     let skill_set = if row.skill { (most + 0.5).floor().max(1.0) } else { f64::INFINITY };
     let local = if row.skill { 4.0 * most } else { most };
+    let quick = quickness(row, most / chunk * cycle);
+    if row.thrown() {
+        cycle += DROP * (share - DROP_FROM).max(0.0).powi(2) * row.single * a.cycle;
+    }
     let k = if pace == Pace::Cycle {
-        cost_for((local / chunk).max(1.0), cycle, row.start)
+        cost_for((local / chunk).max(1.0), cycle, row.start, quick)
     } else {
         A_CYC * RHO * energy / a.engine / TAU
     };
@@ -156,5 +170,6 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
         share,
         feasible,
         start: row.start,
+        quick,
     })
 }

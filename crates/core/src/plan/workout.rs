@@ -19,8 +19,9 @@ use crate::versions::{
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
 
-/// Under this chance of ending in the window a member is to be looked at.
-const LOOK_UNDER: f64 = 0.6;
+/// Under this chance of ending in the window a member is to be looked at (own): ranges are wide before results, so that even
+/// a middle in the midst of a usual window has no more than six in ten.
+const LOOK_UNDER: f64 = 0.35;
 
 /// What one part of a workout asks for on its own.
 #[derive(Debug, Clone, PartialEq)]
@@ -126,9 +127,14 @@ impl WorkoutPlan {
         (0..self.placed.len()).filter(|i| self.placed.get(*i).is_some_and(|p| p.tier == tier)).collect()
     }
 
-    /// Members with an even or better chance of ending in the window.
+    /// Members whose middle lies in the window.
     pub fn likely_inside(&self) -> usize {
-        self.placed.iter().filter(|p| p.predicted.prediction.on_stimulus >= 0.5).count()
+        let Some(s) = &self.stimulus else { return 0 };
+        let inside = |p: &&Placed| {
+            let r = &p.predicted.prediction;
+            r.scale_this.is_none() && p.work.keeps(s).holds(r.p50())
+        };
+        self.placed.iter().filter(inside).count()
     }
 }
 

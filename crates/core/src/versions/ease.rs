@@ -22,7 +22,7 @@ pub(super) fn off_by(o: &Look) -> f64 {
 }
 
 /// Something nearer to the stimulus than the suggested version: the lowest version that is still too hard with personal
-/// lines, and if the chance is still under an even one, whatever else lies one or two levers away. `None` when nothing is.
+/// lines, and if its middle still lies outside the window, whatever else lies one or two levers away. `None` when nothing is.
 pub(super) fn nearer(
     day: &Day,
     member: &Member,
@@ -39,8 +39,9 @@ pub(super) fn nearer(
         best = (gain > 0.05).then_some((setting, look));
     }
     for _ in 0..2 {
-        let (tier, look) = best.as_ref().map_or((suggested, &now.look), |(_, l)| (l.tier, &l.look));
-        if chance(look) >= super::place::EVEN {
+        let at_best = best.as_ref().map_or(now, |(_, l)| l);
+        let (tier, look) = (at_best.tier, &at_best.look);
+        if look.scale_this.is_none() && at_best.stimulus.holds(look.p50()) {
             break;
         }
         let so_far = chance(look);

@@ -22,8 +22,6 @@ use serde::{Deserialize, Serialize};
 
 /// Runs of a look at a version that may not be chosen.
 const LOOK_RUNS: u32 = 40;
-/// An even chance: under it personal lines are looked for.
-pub(super) const EVEN: f64 = 0.5;
 
 /// How a version would have gone.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -165,12 +163,6 @@ pub(super) fn option(day: &Day, tier: Tier, work: &Work, member: &Member, abilit
     Look { tier, work: fitted, personal, look, stimulus }
 }
 
-/// Nothing nearer need be looked for: it holds with an even chance or better, or is short of the window as written.
-fn fine(o: &Look) -> bool {
-    let early = o.tier == Tier::Full && !o.stimulus.holds(o.look.p50());
-    holds(o) && (early || o.look.on_stimulus >= EVEN)
-}
-
 /// The middle lies in the window, or short of it at Full: nobody is made slower than the work as written.
 fn holds(o: &Look) -> bool {
     enough(o) && (o.tier == Tier::Full || o.stimulus.holds(o.look.p50()))
@@ -218,7 +210,7 @@ pub fn place(
         })
         .collect();
     let mut eased = None;
-    if chosen.is_none() && !as_written && !day.own && !options.iter().any(|o| o.tier == suggested && fine(o))
+    if chosen.is_none() && !as_written && !day.own && !options.iter().any(|o| o.tier == suggested && holds(o))
     {
         eased = nearer(day, member, ability, &options, suggested);
         if let Some(o) = &eased {

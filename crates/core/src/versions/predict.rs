@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 /// (own; the reference distribution of the pacing model has 1.03 to 1.12).
 const MIDDLE_OF_MANY: f64 = 1.05;
 /// More reps in all than so many of a member's largest sets is work far beyond them (own).
-const MOST_SETS_IN_ALL: f64 = 12.0;
+const MOST_SETS_IN_ALL: f64 = 8.0;
 /// A middle later than so many caps is no time any more but a sign to scale.
 const MOST_CAPS: f64 = 2.5;
 /// Sweeps of the pacing search for a shown range: the second sweep gains under 1 per cent.
