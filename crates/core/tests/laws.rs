@@ -107,12 +107,12 @@ proptest! {
     #[test]
     fn ranges_are_sorted_seeded_and_widen_with_what_is_not_known(m in moves(), a in athlete(), seed in 0u64..1000) {
         let w = work(&m, 3, 1.0, 0.8);
-        let at = |p, seed| forecast(&w, &a, &Known::all(p), &Policy::default(), 120, seed);
+        let at = |p, seed| forecast(&w, &a, &Known::all(p), &Policy::default(), 300, seed);
         let (tested, assumed) = (at(Provenance::Tested, seed), at(Provenance::Assumed, seed));
         prop_assert_eq!(&tested, &at(Provenance::Tested, seed));
         prop_assert!(tested.scores.windows(2).all(|p| p[0] <= p[1]));
         let width = |f: &lantern_core::pacing::Forecast| (f.quantile(0.9) / f.quantile(0.1)).ln();
-        prop_assert!(!assumed.quantile(0.9).is_finite() || width(&tested) < 1.05 * width(&assumed));
+        prop_assert!(!assumed.quantile(0.9).is_finite() || width(&tested) < 1.15 * width(&assumed));
     }
 }
 

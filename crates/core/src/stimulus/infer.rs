@@ -7,11 +7,15 @@ use crate::units::Standard;
 use crate::versions::{Work, quick_score};
 
 /// The window reaches from this share below the regular member's middle ... (own)
-const BELOW: f64 = 0.15;
+const BELOW: f64 = 0.20;
 /// ... to this share above it (own).
-const ABOVE: f64 = 0.20;
+const ABOVE: f64 = 0.30;
 /// Times are rounded to this, s.
 const STEP_S: f64 = 30.0;
+/// A window of time is at least so wide, s, and a short one's, under so many s (own).
+const LEAST_WIDE_S: f64 = 120.0;
+const LEAST_WIDE_SHORT_S: f64 = 30.0;
+const SHORT_S: f64 = 240.0;
 /// Rounds are rounded to this.
 const STEP_ROUNDS: f64 = 0.5;
 
@@ -83,6 +87,11 @@ pub fn infer(block: &Block, work: &Work) -> Stimulus {
         if low >= high {
             low = to(cap * 0.8).min(cap - step).max(0.0);
         }
+    }
+    if unit == TargetUnit::Seconds {
+        // a window that the cap cuts short begins sooner
+        let least = if middle < SHORT_S { LEAST_WIDE_SHORT_S } else { LEAST_WIDE_S };
+        low = low.min(high - least).max(0.0);
     }
     out.low = Some(low);
     out.high = Some(high.max(low + step));
