@@ -48,6 +48,81 @@ fn settled(w: &Workout, a: &Athlete) -> Run {
     settle(w, a, &tasks_for(w, a, &[]), &Policy::default()).1
 }
 
+/// s of one movement so many times, alone; infinite where it never ends.
+fn alone(id: &str, n: f64, kg: f64, a: &Athlete) -> f64 {
+    let mut w = Workout::new(Scored::Time);
+    let slot = w.slot(table::index(id).unwrap(), kg);
+    w.body = vec![Node::Task(Amount::of(slot, n))];
+    let run = best_pacing(&w, a, 2).1;
+    if run.done { run.time } else { f64::INFINITY }
+}
+
+#[test]
+fn thrown_lifts_take_longer_the_nearer_they_are_to_a_maximum() {
+    for (standard, level) in [(Standard::Heavier, Level::Regular), (Standard::Lighter, Level::Competitive)] {
+        let a = Athlete::of_level(standard, level);
+        let most = a.one_rm_for("power-clean").unwrap();
+        let times = [0.3, 0.45, 0.55, 0.65, 0.75, 0.85].map(|s| alone("power-clean", 10.0, s * most, &a));
+        assert!(times.windows(2).all(|t| t[1] >= t[0] * 0.999), "{times:?}");
+        // touch and go below half of it; dropped and set up again nearer to it
+        assert!(times[1] / 10.0 < 4.5 && times[3] > 1.25 * times[1], "{times:?}");
+        assert!((10.0..32.0).contains(&(times[5] / 10.0)), "{times:?}");
+    }
+}
+
+#[test]
+fn somebody_with_few_pull_ups_does_singles_and_is_not_there_for_an_hour() {
+    let with = |best: f64| {
+        let mut a = Athlete::of_level(Standard::Heavier, Level::Regular);
+        let at = table::REP_ANCHORS.iter().position(|r| *r == "pull-up").unwrap();
+        a.unbroken[at] = best;
+        alone("pull-up", 20.0, 0.0, &a)
+    };
+    let times = [4.0, 6.0, 10.0, 15.0, 25.0, 40.0].map(with);
+    assert!(times.windows(2).all(|t| t[1] < t[0]), "more is never slower: {times:?}");
+    // a single is regained every five to ten seconds at a largest set of four to ten
+    assert!((100.0..260.0).contains(&times[0]) && (60.0..140.0).contains(&times[2]), "{times:?}");
+}
+
+#[test]
+fn levels_are_in_order_in_whatever_they_do_alone() {
+    let pieces = [
+        ("run", 400.0, 0.0),
+        ("run", 1200.0, 0.0),
+        ("run", 5000.0, 0.0),
+        ("row", 500.0, 0.0),
+        ("row", 2000.0, 0.0),
+        ("bike", 30.0, 0.0),
+        ("ski-cal", 40.0, 0.0),
+        ("burpee", 40.0, 0.0),
+        ("air-squat", 100.0, 0.0),
+        ("walking-lunge", 80.0, 0.0),
+        ("wall-ball", 40.0, 6.0),
+        ("kb-swing", 50.0, 16.0),
+        ("thruster", 21.0, 25.0),
+        ("farmers-carry", 200.0, 32.0),
+        ("push-up", 30.0, 0.0),
+        ("double-under", 60.0, 0.0),
+    ];
+    for standard in Standard::BOTH {
+        for (id, n, kg) in pieces {
+            let times = Level::ALL.map(|l| alone(id, n, kg, &Athlete::of_level(standard, l)));
+            assert!(times.windows(2).all(|t| t[1] < t[0]), "{standard:?} {id} {n}: {times:?}");
+        }
+    }
+}
+
+#[test]
+fn machines_show_more_for_a_heavier_body_of_the_same_engine() {
+    let of = |mass: f64| Athlete { mass, ..Athlete::of_level(Standard::Heavier, Level::Regular) };
+    for id in ["row-cal", "ski-cal", "bike"] {
+        let times = [55.0, 65.0, 75.0, 85.0, 100.0].map(|kg| alone(id, 40.0, 0.0, &of(kg)));
+        assert!(times.windows(2).all(|t| t[1] < t[0]), "{id}: {times:?}");
+        // the display grows with mass to the power of .8, less than in proportion
+        assert!(times[0] / times[4] < 100.0 / 55.0, "{id}: {times:?}");
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 60, failure_persistence: None, ..ProptestConfig::default() })]
 

@@ -5,6 +5,7 @@ mod loadable;
 
 pub use loadable::{Loadable, Loaded};
 
+use crate::movement::LoadKind;
 use crate::units::{KG_PER_LB, WeightUnit, plain};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -215,6 +216,17 @@ impl Kit {
             "box" => all(&self.boxes),
             _ => self.counts.get(id).copied().unwrap_or(0),
         }
+    }
+
+    /// The stock of single implements of a kind, and how many are held at once; `None` for bars, machines and nothing.
+    pub fn implements(&self, kind: LoadKind) -> Option<(&[Stock], u32)> {
+        Some(match kind {
+            LoadKind::DumbbellPair => (&self.dumbbells, 2),
+            LoadKind::Dumbbell => (&self.dumbbells, 1),
+            LoadKind::Kettlebell => (&self.kettlebells, 1),
+            LoadKind::Medball => (&self.balls, 1),
+            _ => return None,
+        })
     }
 
     /// Whether everything that a movement needs and that gyms count is there; floor, walls and bands are.

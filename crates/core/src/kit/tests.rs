@@ -81,3 +81,25 @@ proptest! {
         prop_assert_eq!(found.per_side.len() as u32, plates);
     }
 }
+
+#[test]
+fn implements_come_from_their_own_stock_and_so_many_at_once() {
+    let kit = Kit::usual();
+    let first = |k| kit.implements(k).map(|(stock, n)| (stock[0].size, n));
+    assert_eq!(first(LoadKind::DumbbellPair), Some((5.0, 2)));
+    assert_eq!(first(LoadKind::Dumbbell), Some((5.0, 1)));
+    assert_eq!(first(LoadKind::Kettlebell), Some((8.0, 1)));
+    assert_eq!(first(LoadKind::Medball), Some((4.0, 1)));
+    for other in [LoadKind::Barbell, LoadKind::Machine, LoadKind::None, LoadKind::Plate, LoadKind::Sandbag] {
+        assert_eq!(kit.implements(other), None);
+    }
+}
+
+#[test]
+fn a_mass_is_said_in_the_halls_unit() {
+    let (kg, lb) = (Kit::usual(), Kit::usual_pounds());
+    assert_eq!(
+        (kg.said(42.5), lb.said(43.09), lb.said(lb.kg_of(52.5))),
+        ("42.5 kg".into(), "95 lb".into(), "52.5 lb".into())
+    );
+}

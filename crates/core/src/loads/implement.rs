@@ -1,7 +1,7 @@
 //! Dumbbells, kettlebells, balls: what is nearest at hand, and what makes up for one that is too light.
 
-use crate::kit::{Kit, Stock};
-use crate::movement::{LoadKind, catalogue};
+use crate::kit::Kit;
+use crate::movement::catalogue;
 use crate::sheet::Tempo;
 
 /// Further seconds of lowering that make up for an implement that is too light.
@@ -28,17 +28,6 @@ pub struct TooLight {
     pub or_tempo: Tempo,
 }
 
-/// The stock that a movement is done with, and how many are held; `None` for a bar or nothing.
-fn held<'a>(kit: &'a Kit, id: &str) -> Option<(&'a [Stock], u32)> {
-    Some(match catalogue().movement(id)?.load {
-        LoadKind::DumbbellPair => (&kit.dumbbells, 2),
-        LoadKind::Dumbbell => (&kit.dumbbells, 1),
-        LoadKind::Kettlebell => (&kit.kettlebells, 1),
-        LoadKind::Medball => (&kit.balls, 1),
-        _ => return None,
-    })
-}
-
 /// The implement nearest to a wish for all that is held, kg of one, with what to do when it is too light for `reps`.
 pub(super) fn nearest(
     kit: &Kit,
@@ -47,7 +36,7 @@ pub(super) fn nearest(
     reps: u32,
     tempo: Option<Tempo>,
 ) -> Option<(f64, Option<TooLight>)> {
-    let (stock, n) = held(kit, id)?;
+    let (stock, n) = kit.implements(catalogue().movement(id)?.load)?;
     let wanted = wish_kg / f64::from(n);
     let at_hand = Kit::nearest(stock, wanted, n)?;
     let light = (reps > 0 && at_hand < TOO_LIGHT * wanted).then(|| {

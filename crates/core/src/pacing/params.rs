@@ -42,7 +42,7 @@ pub const FADE: f64 = 0.08;
 pub const T_FADE: f64 = 1200.0;
 /// A set of a movement that cannot be slowed stops under this engine share (own).
 pub const W_LOW: f64 = 0.06;
-/// kcal/h on a machine's display at engine demand 1 and 82 kg (fit to 2 km times).
+/// kcal/h on a machine's display at engine demand 1 and 82 kg (own: set by single pieces on machines of 1 to 5 minutes).
 pub const K: f64 = 830.0;
 /// ... x (mass/82)^K_EXP (own: between allometry, 2/3, and proportion to mass, since machines reward a heavy body).
 pub const K_EXP: f64 = 0.8;

@@ -167,15 +167,29 @@ mod tests {
     use super::*;
     use crate::kit::Kit;
     use crate::plan::{Class, Options, plan};
+    use crate::roster::Member;
     use crate::settings::Settings;
     use crate::sheet::read;
     use chrono::NaiveDate;
 
     const DAY: &str = "Doors open at 17:45 today, bring a towel.\n# strength\nfront squat 5 x 3 @ 88%\n# workout cap 14:00\n3 rounds for time\n12 toes-to-bar\n12 power clean 60/42.5 kg\n10 box jumps";
 
+    /// Model members with a limit each.
+    fn limited() -> Vec<Member> {
+        let mut all = Member::archetypes();
+        for (m, limit) in all.iter_mut().zip(["knee", "shoulder", "pregnancy", "no-impact", "lumbar"]) {
+            m.limits.push(limit.to_owned());
+        }
+        all
+    }
+
     fn of(text: &str) -> Brief {
+        brief(&planned(text, Member::archetypes()))
+    }
+
+    fn planned(text: &str, members: Vec<Member>) -> ClassPlan {
         let class = Class {
-            members: crate::roster::Member::archetypes(),
+            members,
             kit: Kit::usual(),
             date: NaiveDate::from_ymd_opt(2026, 11, 23).unwrap(),
             length_s: None,
@@ -183,7 +197,7 @@ mod tests {
             cycles: Vec::new(),
         };
         let options = Options { runs: 40, ..Options::default() };
-        brief(&plan(&read(text).sheet, &class, &Settings::default(), &[], options))
+        plan(&read(text).sheet, &class, &Settings::default(), &[], options)
     }
 
     #[test]
@@ -208,6 +222,37 @@ mod tests {
         assert!(b.cautions.len() <= 2 && b.cautions.iter().all(|c| !c.private));
         // the bar over the body comes before the way down from the rig
         assert_eq!(b.cautions.first().map(|c| c.tag.as_str()), Some("failed-lift"));
+    }
+
+    #[test]
+    fn every_movement_of_every_version_is_taught_once_and_nobody_is_named() {
+        let days = [
+            "# workout cap 16:00 target 9:00-13:00\n4 rounds for time\n5 muscle-ups\n15 push-ups\n40 double-unders",
+            "# workout\namrap 16:00\n6 strict handstand push-ups\n9 deadlifts 100/70 kg\n12 cal row",
+            "# workout\nevery 2:00 x 6\n200 m run\n10 wall-balls 9/6 kg",
+        ];
+        for text in days {
+            let p = planned(text, limited());
+            let b = brief(&p);
+            for (w, made) in b.workouts.iter().zip(&p.workouts) {
+                let lines = made.versions.iter().flat_map(|v| &v.work.lines);
+                for l in lines {
+                    let taught = w.movements.iter().filter(|t| t.movement == l.movement).count();
+                    assert_eq!(taught, 1, "{text}: {}", l.movement);
+                }
+            }
+            let all = format!("{b:?}").to_lowercase();
+            for word in ["spares", "pregnan", "as you told", "new heavier", "regular lighter"] {
+                assert!(!all.contains(word), "{text}: {word}");
+            }
+            assert!(b.cautions.len() <= MOST_CAUTIONS);
+        }
+    }
+
+    #[test]
+    fn an_open_clock_has_no_time_to_finish_by() {
+        let b = of("# workout\namrap 12:00\n10 burpees\n10 sit-ups");
+        assert!(b.workouts[0].versions.iter().all(|v| v.ends.is_none()), "{b:?}");
     }
 
     #[test]

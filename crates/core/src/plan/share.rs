@@ -8,12 +8,13 @@ use crate::versions::{Personal, Placed, Weight};
 /// The list of the kit and how many of one weight a member holds of a movement.
 fn stock_of<'a>(kit: &'a Kit, movement: &str, held: f64) -> Option<(&'static str, &'a [Stock], u32)> {
     let n = held.max(1.0) as u32;
-    Some(match catalogue().movement(movement)?.load {
-        LoadKind::Dumbbell | LoadKind::DumbbellPair => ("dumbbells", kit.dumbbells.as_slice(), n),
-        LoadKind::Kettlebell => ("kettlebells", kit.kettlebells.as_slice(), n),
-        LoadKind::Medball => ("balls", kit.balls.as_slice(), n),
-        _ => return None,
-    })
+    let kind = catalogue().movement(movement)?.load;
+    let name = match kind {
+        LoadKind::Kettlebell => "kettlebells",
+        LoadKind::Medball => "balls",
+        _ => "dumbbells",
+    };
+    Some((name, kit.implements(kind)?.0, n))
 }
 
 /// Somebody for whom there is no implement of the weight of a line.

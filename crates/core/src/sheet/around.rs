@@ -203,7 +203,9 @@ fn kit(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
         return Some((Atom::Instead, comma + 2));
     }
     let colon = |k: usize| s.sign(k, ':') || s.sign(k, '?');
-    let end = (n..n + 3).find(|k| colon(*k)).filter(|k| *k > n)?;
+    // a name of several words may be longer than a word of the kit
+    let named = s.name(n).map(|(_, after)| after).filter(|k| colon(*k));
+    let end = (n..n + 3).find(|k| colon(*k)).filter(|k| *k > n).or(named)?;
     let what = (n..end).map(|k| s.canon(k)).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(" ");
     let kit = [
         "barbell",
@@ -239,7 +241,7 @@ fn kit(s: &Scan<'_>, i: usize) -> Option<(Atom, usize)> {
     ];
     if !kit.contains(&what.as_str()) {
         // `no muscle-ups: 20 ring dips`: for those who have none
-        return s.name(n).is_some_and(|(_, after)| after == end).then_some((Atom::Scale, n));
+        return (named == Some(end)).then_some((Atom::Scale, n));
     }
     let what = match what.as_str() {
         "bar" => "barbell",

@@ -11,6 +11,7 @@ use super::model::{
 };
 use super::problem::Severity;
 use super::scan::problem;
+use super::sets::{MOST_SETS, too_many};
 use super::statement::{Behind, Stated, Statement};
 use super::text::Line;
 use super::work::barbell;
@@ -60,8 +61,9 @@ impl Assembler {
         if self.block_kind() != Some(BlockKind::Strength) {
             return false;
         }
-        let reps = vec![1; n.clamp(1, 40) as usize];
+        let reps = vec![1; n.clamp(1, MOST_SETS) as usize];
         let mut sets = LiftSets { every_s: Some(every), ..LiftSets::of(lift.clone(), reps, line.number) };
+        self.problems.extend(too_many(n, line, 0, line.text.len()));
         sets.chain = std::mem::take(&mut self.chain).into_iter().map(|id| (id, 1)).collect();
         self.push_sets(sets);
         true

@@ -9,7 +9,7 @@ use super::heading::head;
 use super::load::behind;
 use super::problem::{Problem, Severity};
 use super::scan::{Bare, Scan, problem};
-use super::sets::{build, sets};
+use super::sets::{build, sets, too_many};
 use super::text::{Line, Row};
 use super::token::Kind;
 use super::work::{Around, work};
@@ -216,9 +216,9 @@ impl LineReader<'_, '_> {
             .or_else(|| build(s, i).map(plain))
             .or_else(|| around(s, i).map(plain))
             .or_else(|| self.drill(i).map(plain))
-            .or_else(|| self.prefer_sets(i).map(plain))
+            .or_else(|| self.prefer_sets(i).map(|(a, n)| (a, n, self.too_many(i, n))))
             .or_else(|| piece(s, i).map(|(b, n)| (Atom::Clock(b), n, Vec::new())))
-            .or_else(|| sets(s, i).map(|(x, n)| (Atom::Sets(x), n, Vec::new())))
+            .or_else(|| sets(s, i).map(|(x, n)| (Atom::Sets(x), n, self.too_many(i, n))))
             .or_else(|| behind(s, i).filter(|(a, ..)| !matches!(a, Atom::WordLoad(_))))
             .or_else(|| work(s, i, self.around))
             .or_else(|| behind(s, i))
@@ -278,6 +278,15 @@ impl LineReader<'_, '_> {
     fn prefer_sets(&self, i: usize) -> Option<(Atom, usize)> {
         let (x, n) = sets(self.s, i)?;
         (self.s.sign(i + 1, 'x') || self.s.role(i + 1, Role::Sets).is_some()).then_some((Atom::Sets(x), n))
+    }
+
+    fn too_many(&self, i: usize, next: usize) -> Vec<Problem> {
+        let of = |k: usize| self.s.tokens.get(k);
+        let (Some((n, _)), Some(from), Some(to)) = (self.s.whole(i), of(i), next.checked_sub(1).and_then(of))
+        else {
+            return Vec::new();
+        };
+        too_many(n, self.s.line, from.from, to.to)
     }
 
     fn drill(&self, i: usize) -> Option<(Atom, usize)> {

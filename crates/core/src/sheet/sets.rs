@@ -16,15 +16,24 @@
 
 use super::atom::{Atom, BuildSaid, SetsSaid};
 use super::glossary::Role;
-use super::scan::{Bare, Scan};
+use super::problem::{Problem, Severity};
+use super::scan::{Bare, Scan, problem};
+use super::text::Line;
 use crate::units::Unit;
 
 /// Most sets that are read.
-const MOST_SETS: u32 = 40;
+pub(super) const MOST_SETS: u32 = 40;
 
 /// Sets and reps at a place, and the place after them.
 pub(super) fn sets(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     times(s, i).or_else(|| singles(s, i)).or_else(|| one_set(s, i)).or_else(|| even_run(s, i))
+}
+
+/// More sets than are planned are said at their place (bytes of the line).
+pub(super) fn too_many(n: u32, line: &Line, from: usize, to: usize) -> Vec<Problem> {
+    let message = || format!("I plan at most {MOST_SETS} sets of a lift. Check the number.");
+    let say = || problem(line, from, to, Severity::Error, message());
+    (n > MOST_SETS).then(say).into_iter().collect()
 }
 
 fn said(n: u32, reps: u32, unit: Unit, empty: bool) -> SetsSaid {

@@ -6,6 +6,8 @@ use super::clock::Bits;
 use super::line::Heard;
 use super::model::{BlockKind, Named, Percent, Score, Target, TeamMode, Tempo, When, Wish, WordLoad};
 use super::problem::Problem;
+use super::sets::{MOST_SETS, too_many};
+use super::text::Line;
 use crate::units::Unit;
 
 /// What stands behind a movement or a lift.
@@ -106,7 +108,7 @@ pub(super) fn statements(h: &Heard) -> Vec<Stated> {
         bar: false,
         from_percent: false,
         leads: false,
-        low: &h.row.line.low,
+        line: &h.row.line,
     };
     for (i, said) in h.said.iter().enumerate() {
         m.leads = matches!(h.said.get(i + 1), Some(Said { atom: Atom::Move(next), from, .. }) if next.count.is_none() && *from == said.to);
@@ -133,7 +135,7 @@ struct Maker<'a> {
     from_percent: bool,
     /// A movement without a count stands right behind the piece.
     leads: bool,
-    low: &'a str,
+    line: &'a Line,
 }
 
 impl Maker<'_> {
@@ -172,7 +174,7 @@ impl Maker<'_> {
     }
 
     fn after_comma(&self, from: usize) -> bool {
-        self.low.get(..from).is_some_and(|t| t.trim_end().ends_with([',', ';']))
+        self.line.low.get(..from).is_some_and(|t| t.trim_end().ends_with([',', ';']))
     }
 
     fn last_is_sets(&self) -> bool {
@@ -237,6 +239,7 @@ impl Maker<'_> {
             Atom::Note(_) => self.push(Statement::Wrong, from, to, problems),
             other => {
                 self.from_percent = self
+                    .line
                     .low
                     .get(..from)
                     .is_some_and(|t| t.trim_end().trim_end_matches(['@', ' ']).ends_with("from"));
@@ -399,12 +402,12 @@ impl Maker<'_> {
         {
             if let (Some(n), false) = (bits.times, self.lift.is_empty()) {
                 let reps = SetsSaid {
-                    reps: vec![1; n.min(40) as usize],
+                    reps: vec![1; n.min(MOST_SETS) as usize],
                     unit: Unit::Reps,
                     more: Vec::new(),
                     empty: false,
                 };
-                self.sets(reps, false, from, to, Vec::new());
+                self.sets(reps, false, from, to, too_many(n, self.line, from, to));
             }
             if let Some(b) = self.behind() {
                 b.every = Some(every);

@@ -320,3 +320,103 @@ fn each_answer_about_pounds_is_the_unit_that_it_writes() {
     }
     assert_eq!((p.suggestions.len(), asks.unit(2)), (2, None));
 }
+
+#[test]
+fn more_sets_than_are_planned_are_said_and_never_cut_in_silence() {
+    for text in [
+        "# strength\nback squat 50 x 3 @ 70%",
+        "# strength\npower snatch: every 0:30 x 60",
+        "# strength\nclean + front squat\nevery 1:00 x 60",
+    ] {
+        let r = read(text);
+        assert!(r.problems.iter().any(|p| p.message.contains("at most 40 sets")), "{text}: {:?}", r.problems);
+    }
+    assert!(!read("# strength\nback squat 10 x 3 @ 70%").has_errors());
+}
+
+#[test]
+fn a_list_for_those_without_kit_stands_in_line_by_line() {
+    let r = read(
+        "3 rounds for time\n500m row\n10 thrusters 40/30\n\nat home:\n400m run\n10 db thrusters\n12 burpees",
+    );
+    let block = &r.sheet.blocks[0];
+    let home: Vec<_> = block
+        .moves()
+        .map(|m| m.without_kit.iter().map(|(k, l)| (k.as_str(), l.movement.id())).collect::<Vec<_>>())
+        .collect();
+    assert_eq!(home, [[("home", Some("run"))], [("home", Some("db-thruster"))]]);
+    // the third has nothing to stand in for
+    assert!(r.problems.iter().any(|p| p.line == 8 && p.message.contains("no line left")), "{:?}", r.problems);
+    // a question mark asks for the same as a colon; what is no kit is an option of its line
+    let r = read(
+        "3 rounds for time\n10 cal row\nno rower? 200m run\n5 ring muscle-ups\nno muscle-ups: 15 ring dips",
+    );
+    let lines: Vec<&MoveLine> = r.sheet.blocks[0].moves().collect();
+    assert_eq!((lines.len(), lines[0].without_kit.len(), lines[1].others.len()), (2, 1, 1), "{r:?}");
+}
+
+#[test]
+fn shares_of_a_maximum_are_heard_wherever_they_stand() {
+    let of = |text: &str| read(text).sheet.blocks[0].clone();
+    let press = of("strict press\n5 x 65%\n5 x 75%\n5+ x 85%");
+    assert_eq!(press.lifts[0].reps, [5, 5, 5]);
+    assert_eq!(press.lifts[0].percent.as_ref().map(|p| p.values.clone()), Some(vec![65.0, 75.0, 85.0]));
+    let cleans = of("Every 90s x 8: 2 power cleans + 1 push jerk, start at 65%");
+    let loads: Vec<_> = cleans.moves().map(|m| m.load.clone()).collect();
+    let percent = Some(Load::Percent { percent: 65.0, of: PercentBase::Unsaid });
+    assert_eq!(loads, [percent.clone(), percent]);
+}
+
+#[test]
+fn a_tempo_without_dashes_is_no_number_of_sets() {
+    let b = read("# strength\ntempo back squat 32X1, 4x5 @ 65%").sheet.blocks[0].clone();
+    assert_eq!((b.lifts.len(), b.lifts[0].reps.as_slice()), (1, [5, 5, 5, 5].as_slice()));
+    assert_eq!(b.lifts[0].tempo, Some(Tempo([3, 2, 0, 1])));
+    assert_eq!(read("# strength\nback squat 10x3 @ 65%").sheet.blocks[0].lifts[0].reps, [3; 10]);
+}
+
+#[test]
+fn a_chain_above_its_clock_is_one_of_each() {
+    let b = read("STRENGTH\nClean + FS + push jerk\nEvery 2' x 7 building").sheet.blocks[0].clone();
+    let l = &b.lifts[0];
+    assert_eq!((l.reps.as_slice(), l.every_s, l.climb), ([1; 7].as_slice(), Some(120), true));
+    let chain = [("front-squat".to_owned(), 1), ("push-jerk".to_owned(), 1)];
+    assert_eq!(l.chain, chain);
+}
+
+#[test]
+fn rests_have_the_longer_of_two_times_and_no_body_weights() {
+    let rest = |text: &str| read(&format!("# strength\n{text}")).sheet.blocks[0].lifts[0].rest_s;
+    assert_eq!(rest("back squat 3x8, 2-3 min between sets"), Some(180));
+    assert_eq!(rest("back squat 3x8, 90 s rest"), Some(90));
+    // `0.75 bw` was a rest of 0:45
+    let r = read("5 rounds for time\n10 bench 0.75 bw\n10 burpees");
+    assert!(r.sheet.blocks[0].first().items.iter().all(|i| matches!(i, Item::Move(_))), "{r:?}");
+}
+
+#[test]
+fn minutes_of_the_class_are_lengths_of_parts() {
+    let r = read(
+        "0:00-10:00 warm up\n10:00-25:00 power clean, find a heavy double\n30:00-45:00 15 min amrap: 5 burpees, 10 sit-ups",
+    );
+    let b = &r.sheet.blocks;
+    assert_eq!(
+        (b[0].duration_s, b[1].builds[0].window_s, b[2].duration_s),
+        (Some(600), Some(900), Some(900))
+    );
+}
+
+#[test]
+fn other_forms_of_a_line_keep_their_own_numbers() {
+    let r = read(
+        "50-40-30 for time\ndouble unders\nsit-ups\nLevel 2: single unders x2\nLevel 1: single unders, 25-20-15 sit-ups",
+    );
+    let lines: Vec<&MoveLine> = r.sheet.blocks[0].moves().collect();
+    let counts = |m: &MoveLine| m.others.iter().map(|o| o.line.count.clone()).collect::<Vec<_>>();
+    assert_eq!(counts(lines[0]), [Some(Count::Scheme(vec![100, 80, 60])), None]);
+    assert_eq!(counts(lines[1]), [Some(Count::Scheme(vec![25, 20, 15]))]);
+    // an option inside a minute belongs to that minute's line
+    let r = read("12 min EMOM\nodd: 3 ring muscle-ups (or 6 C2B)\neven: 30s hollow hold");
+    let lines: Vec<&MoveLine> = r.sheet.blocks[0].moves().collect();
+    assert_eq!((lines.len(), lines[0].others.len()), (2, 1), "{r:?}");
+}

@@ -111,3 +111,42 @@ fn cycles(mut out: Stimulus, cycle: f64) -> Stimulus {
     }
     out
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::sheet::read;
+
+    fn window(text: &str) -> Stimulus {
+        let block = read(text).sheet.blocks[0].clone();
+        infer(&block, &Work::from_block(&block).unwrap())
+    }
+
+    #[test]
+    fn a_window_is_never_a_sliver_before_the_cap() {
+        for rounds in 1..9 {
+            for cap in [4, 6, 8, 10, 12, 15, 20, 30] {
+                let s = window(&format!(
+                    "# workout cap {cap}:00\n{rounds} rounds for time\n12 thrusters 40/27.5 kg\n12 burpees\n200 m run"
+                ));
+                let (low, high) = (s.low.unwrap(), s.high.unwrap());
+                let all = format!("{rounds} rounds, cap {cap}: {low} to {high}");
+                assert!(low >= 0.0 && high <= f64::from(cap) * 60.0, "{all}");
+                assert!(high - low >= if high < 300.0 { LEAST_WIDE_SHORT_S } else { LEAST_WIDE_S }, "{all}");
+                assert!(low % STEP_S == 0.0 && s.said == Said::Assumed, "{all}");
+            }
+        }
+    }
+
+    #[test]
+    fn without_a_cap_it_lies_round_the_regular_member() {
+        let block = read("# workout\nfor time\n50 burpees\n40 wall-balls 9/6 kg").sheet.blocks[0].clone();
+        let work = Work::from_block(&block).unwrap();
+        let s = infer(&block, &work);
+        let of = |st| quick_score(&work, st, &Athlete::of_level(st, Level::Regular), &s).score;
+        let middle = Standard::BOTH.map(of).iter().sum::<f64>() / 2.0;
+        assert!((s.low.unwrap() - 0.8 * middle).abs() <= STEP_S / 2.0 + 1e-9);
+        assert!((s.high.unwrap() - 1.3 * middle).abs() <= STEP_S / 2.0 + 1e-9);
+        assert!(s.holds(middle));
+    }
+}

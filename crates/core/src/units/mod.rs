@@ -223,6 +223,27 @@ mod tests {
     }
 
     #[test]
+    fn a_mass_is_said_by_the_roundest_figure_that_is_the_same_mass() {
+        let lb = WeightUnit::Lb;
+        // 95 lb are 43.0913 kg; to hundredths 43.09 is 94.997 lb
+        assert_eq!((lb.figure(43.09), lb.figure(95.0 * KG_PER_LB)), (95.0, 95.0));
+        assert_eq!([2.5, 1.25, 52.5].map(|v| lb.figure(v * KG_PER_LB)), [2.5, 1.25, 52.5]);
+        assert_eq!([42.5, 1.25, 20.41].map(|v| WeightUnit::Kg.figure(v)), [42.5, 1.25, 20.41]);
+        assert_eq!(
+            (lb.pair_words([43.09, 29.48]), lb.pair_words([9.07; 2])),
+            ("95/65 lb".into(), "20 lb".into())
+        );
+        for quarter in 1..2000 {
+            let marked = f64::from(quarter) / 4.0;
+            let kg = (marked * KG_PER_LB * 100.0).round() / 100.0;
+            let again = (lb.figure(kg) * KG_PER_LB * 100.0).round() / 100.0;
+            assert!((again - kg).abs() < 1e-9, "{marked} lb: {kg} kg became {again}");
+        }
+        assert_eq!(WeightUnit::ALL.map(|u| WeightUnit::from_word(u.word())), WeightUnit::ALL.map(Some));
+        assert_eq!(WeightUnit::from_word("stone"), None);
+    }
+
+    #[test]
     fn printed_parts_add_up_to_the_printed_whole() {
         assert_eq!(apportion(600, &[1.0, 1.0, 1.0]), vec![200, 200, 200]);
         assert_eq!(apportion(100, &[1.0, 1.0, 1.0]), vec![34, 33, 33]);

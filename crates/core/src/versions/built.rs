@@ -12,14 +12,12 @@ const SAME_KG: f64 = 0.26;
 
 /// The nearest weight of one implement that the hall has; `None` where it has none of the kind, or nothing is held.
 pub fn nearest(movement: &str, standard: Standard, kg: f64, kit: &Kit, bars: &Bars) -> Option<f64> {
-    match catalogue().movement(movement)?.load {
-        LoadKind::Barbell => bars.choose(standard, kg).and_then(|b| b.nearest(kg)).map(|w| w.kg),
-        LoadKind::DumbbellPair => Kit::nearest(&kit.dumbbells, kg, 2),
-        LoadKind::Dumbbell => Kit::nearest(&kit.dumbbells, kg, 1),
-        LoadKind::Kettlebell => Kit::nearest(&kit.kettlebells, kg, 1),
-        LoadKind::Medball => Kit::nearest(&kit.balls, kg, 1),
-        _ => None,
+    let kind = catalogue().movement(movement)?.load;
+    if kind == LoadKind::Barbell {
+        return bars.choose(standard, kg).and_then(|b| b.nearest(kg)).map(|w| w.kg);
     }
+    let (stock, held) = kit.implements(kind)?;
+    Kit::nearest(stock, kg, held)
 }
 
 impl Work {
@@ -74,6 +72,7 @@ impl WeightUnit {
 mod tests {
     use super::*;
     use crate::sheet::read;
+    use proptest::prelude::*;
 
     fn full(sheet: &str, kit: &Kit) -> Work {
         let block = read(sheet).sheet.blocks[0].clone();
@@ -118,6 +117,35 @@ mod tests {
         );
         assert_eq!(lines(&w), ["21-15-9 thrusters 42.5/30 kg", "21-15-9 kettlebell swings 23/15 kg"]);
         assert_eq!(w.not_built(), Vec::<String>::new());
+    }
+
+    proptest! {
+        #[test]
+        fn whatever_is_written_a_hall_can_build_it(
+            bar in 20.0f64..140.0, bell in 4.0f64..40.0, ball in 2.0f64..14.0, pounds in any::<bool>(),
+        ) {
+            let kit = if pounds { Kit::usual_pounds() } else { Kit::usual() };
+            let bars = Bars::of(&kit);
+            let sheet = format!(
+                "# workout cap 12:00\n3 rounds for time\n9 power clean {bar:.2}/{:.2} kg\n9 kettlebell swing {bell:.2}/{:.2} kg\n9 wall-ball {ball:.2}/{:.2} kg",
+                bar * 0.7, bell * 0.7, ball * 0.7
+            );
+            let w = full(&sheet, &kit);
+            let loads: Vec<[f64; 2]> = w.lines.iter().filter_map(Line::kg).collect();
+            for kg in loads[0] {
+                let there = kit.bars.iter().filter_map(|b| bars.of_bar(b.size)).flat_map(|b| b.all());
+                prop_assert!(there.into_iter().any(|l| (l.kg - kg).abs() < 1e-6), "bar {kg}");
+            }
+            for (stock, pair) in [(&kit.kettlebells, loads[1]), (&kit.balls, loads[2])] {
+                prop_assert!(pair.iter().all(|kg| stock.iter().any(|s| (s.size - kg).abs() < 1e-9)), "{pair:?}");
+            }
+            // the heavier standard is not under the lighter one, and what is built stays as it is
+            prop_assert!(loads.iter().all(|[a, b]| a >= b), "{loads:?}");
+            prop_assert!(w.lines.iter().all(|l| l.speaks == kit.unit));
+            let again = w.clone().built_with(&kit, &bars);
+            prop_assert_eq!(lines(&again), lines(&w));
+            prop_assert_eq!(again.not_built(), w.not_built());
+        }
     }
 
     #[test]
