@@ -14,6 +14,10 @@ use std::sync::Mutex;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
+/// The allocator of the program.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Keeps everything until it is closed; then it only gives.
 #[derive(Default)]
 struct Closing(Mutex<HashMap<String, Kept>>, AtomicBool);

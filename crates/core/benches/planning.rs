@@ -17,6 +17,10 @@ use lantern_core::versions::{Work, make};
 use rayon::prelude::*;
 use std::hint::black_box;
 
+/// The allocator of the program.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// 300 reps: 10 rounds of 10 thrusters, 10 pull-ups and 10 air squats.
 fn three_hundred() -> Workout {
     let mut w = Workout::new(Scored::Time);

@@ -63,6 +63,10 @@ fn singular(word: &str) -> String {
             return word.strip_suffix("es").unwrap_or(word).to_owned();
         }
     }
+    let kept = ["calories", "series"].iter().any(|w| word.ends_with(w));
+    if let Some(stem) = word.strip_suffix("ies").filter(|w| w.len() > 3 && !kept) {
+        return format!("{stem}y");
+    }
     match word.strip_suffix('s') {
         Some(stem) if word.len() > 2 && !word.ends_with("ss") => stem.to_owned(),
         _ => word.to_owned(),

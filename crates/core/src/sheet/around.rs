@@ -313,6 +313,13 @@ fn rest_behind(s: &Scan<'_>, i: usize, next: usize) -> Option<(Atom, usize)> {
     if let Some(after) = s.role(k, Role::AsNeeded) {
         return Some((rest_said(None, false, true), between(s, after).1));
     }
+    // `rest 1:1`: as long as the work took
+    if let (Some(a), Some(b)) = (s.figure(k), s.figure(k + 2))
+        && (s.sign(k + 1, ':') || s.sign(k + 1, '/'))
+        && a.max(b) <= 4
+    {
+        return Some((rest_said(None, false, true), between(s, k + 3).1));
+    }
     if s.number(k).is_some()
         || matches!(s.canon(k), "a" | "an" | "half")
         || matches!(s.tokens.get(k).map(|t| t.kind), Some(Kind::Time(_) | Kind::Ticks(_)))

@@ -6,7 +6,7 @@ use super::item::Units;
 use super::kind::LineKind;
 use super::levels::{LevelLine, add};
 use super::line::Heard;
-use super::model::{Block, BlockKind, MoveLine, Named, Sheet, When, Who};
+use super::model::{Block, BlockKind, Load, MoveLine, Named, Sheet, When, Who};
 use super::problem::{Problem, Severity};
 use super::scan::problem;
 use super::segment::Act;
@@ -332,12 +332,15 @@ impl Assembler {
             if let Some(m) = self.block.as_mut().and_then(Draft::last_move)
                 && let Some(l) = b.load
             {
-                let lighter = MoveLine {
-                    load: Some(super::item::load(&l, m.movement.id(), units)),
-                    others: Vec::new(),
-                    ..m.clone()
-                };
-                add(m, lighter, who);
+                let load = super::item::load(&l, m.movement.id(), units);
+                if heavier(&load, m.load.as_ref()) {
+                    // `Rx+ 32/24`: nobody is given more than is written unasked
+                    let words = format!("heavier: {} {}", crate::units::pair(l.value), units.of(&l).word());
+                    m.note = Some(m.note.take().map_or(words.clone(), |n| format!("{n}, {words}")));
+                } else {
+                    let lighter = MoveLine { load: Some(load), others: Vec::new(), ..m.clone() };
+                    add(m, lighter, who);
+                }
             }
             return;
         }
@@ -399,6 +402,17 @@ impl Assembler {
             m.note = Some(all).filter(|n| !n.is_empty());
         }
         let said = self.problems.len() > before;
+        let again = |w: &&&str| {
+            w.split(|c: char| !c.is_alphabetic())
+                .any(|w| matches!(w.to_lowercase().as_str(), "repeat" | "twice" | "again" | "odd" | "even"))
+        };
+        if let (Some(text), false, false) = (words.iter().find(again), said, quiet) {
+            let message =
+                format!("I did not use “{text}” on this line. Say it in numbers: x 2, minute 1:, rest 2:00.");
+            let at = line.text.find(*text).unwrap_or(0);
+            self.problems.push(problem(line, at, at + text.len(), Severity::Warning, message));
+            return;
+        }
         if let (Some((a, b)), false, false) = (h.numbers.first(), said, quiet) {
             let last = h.numbers.last().map_or(*b, |l| l.1);
             let text = line.text.get(*a..last).unwrap_or_default();
@@ -423,6 +437,14 @@ impl Assembler {
             let message = "This ladder has no movement. Write it before the ladder or on the next line.";
             self.problems.push(problem(&line, 0, line.text.len(), Severity::Error, message));
         }
+    }
+}
+
+/// Whether a weight is more than that of the line.
+fn heavier(load: &Load, line: Option<&Load>) -> bool {
+    match (load, line) {
+        (Load::Kg { kg: [a, b], .. }, Some(Load::Kg { kg: [x, y], .. })) => a > x || b > y,
+        _ => false,
     }
 }
 

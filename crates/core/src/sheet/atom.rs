@@ -127,6 +127,8 @@ pub(super) struct SetsSaid {
     pub more: Vec<u32>,
     /// A written 0.
     pub empty: bool,
+    /// `5+`: as many as are good, at least so many.
+    pub open: bool,
 }
 
 /// A rep maximum of the day.

@@ -37,6 +37,8 @@ pub(super) struct Bits {
     pub for_time: bool,
     pub quality: bool,
     pub scheme: Option<Vec<u32>>,
+    /// Every line begins with so many, and has so many more each round.
+    pub rising: Option<(u32, u32)>,
     pub amrap: bool,
     /// Several of them.
     pub amraps: Option<u32>,
@@ -84,6 +86,7 @@ impl Bits {
         pick(&mut self.off, o.off);
         pick(&mut self.each, o.each);
         self.scheme = self.scheme.take().or_else(|| o.scheme.clone());
+        self.rising = self.rising.or(o.rising);
         for (a, b) in [
             (&mut self.for_time, o.for_time),
             (&mut self.quality, o.quality),
@@ -100,8 +103,13 @@ impl Bits {
         true
     }
 
-    /// Whether it has windows, so that a rest lies between them.
+    /// Whether it has windows, so that a rest lies between them; stations without a change have theirs between rounds.
     pub fn windowed(&self) -> bool {
+        let straight = self.stations && self.off == Some(0);
+        !straight && self.has_windows()
+    }
+
+    fn has_windows(&self) -> bool {
         self.amraps.is_some()
             || self.each.is_some()
             || self.on.is_some()
@@ -172,7 +180,7 @@ impl Bits {
     fn windows(&self, on: u32, off: Option<u32>, count: Option<u32>) -> Result<Option<Format>, Missing> {
         let lasts = self.length.filter(|_| self.on.is_some());
         let by_length = lasts.and_then(|l| off.map(|o| ((l + o) / (on + o).max(1)).max(1)));
-        let Some(n) = count.or(by_length).or((self.intervals || self.off.is_some()).then_some(1)) else {
+        let Some(n) = count.or(by_length) else {
             return Err(Missing);
         };
         let off = off.unwrap_or(0);

@@ -306,6 +306,15 @@ fn bare_pair(s: &Scan<'_>, i: usize) -> Option<(u32, u32, usize)> {
 /// `each 3 min`, `3 min each`: how long every round lasts.
 fn each(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
     let of = |t: u32| Bits { each: Some(t), ..Bits::default() };
+    // `1 min each station`, `45 s per movement`: stations of that length
+    if let Some((t, next)) = s.time(i, Bare::No)
+        && matches!(s.canon(next), "each" | "per" | "at" | "a")
+    {
+        let place = if matches!(s.canon(next + 1), "each" | "every") { next + 2 } else { next + 1 };
+        if matches!(s.canon(place), "station" | "movement" | "exercise") {
+            return Some((Bits { stations: true, on: Some(t), off: Some(0), ..Bits::default() }, place + 1));
+        }
+    }
     if matches!(s.canon(i), "each" | "lasting")
         && let Some((t, next)) = s.time(i + 1, Bare::No)
     {
@@ -361,7 +370,7 @@ fn numbers(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
     if let Some((reps, next)) = s.dashed(i) {
         // `3-6-9...` goes on without end
         if s.sign(next, '.') && s.sign(next + 1, '.') {
-            return None;
+            return rising(s, &reps, s.past(next, &['.', '-']));
         }
         let falling = reps.windows(2).all(|w| matches!(w, [a, b] if a > b));
         let said = s.any(next, &[Role::ForTime, Role::Quality]).is_some();
@@ -386,7 +395,21 @@ fn numbers(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
     (run.len() > 3 && even && s.end(i + run.len())).then(|| (scheme(run.clone()), i + run.len()))
 }
 
+/// `3-6-9...` above the lines that rise so: the first number, and by how much.
+fn rising(s: &Scan<'_>, reps: &[u32], next: usize) -> Option<(Bits, usize)> {
+    let (first, second) = (*reps.first()?, *reps.get(1)?);
+    let even = reps.windows(2).all(|w| matches!(w, [a, b] if a < b && b - a == second - first));
+    // with its movement on the line it is that line's own
+    let own = s.name(next).is_some();
+    (even && !own && second > first)
+        .then(|| (Bits { rising: Some((first, second - first)), ..Bits::default() }, next))
+}
+
 fn words(s: &Scan<'_>, i: usize) -> Option<(Bits, usize)> {
+    // `in the time left` is no `in time`
+    if s.role(i, Role::InTheRest).is_some() {
+        return None;
+    }
     let bits = Bits::default();
     let (role, next) = s.any(
         i,

@@ -52,7 +52,16 @@ impl Assembler {
                 })
                 .unwrap_or(LineKind::Work),
         );
+        let shared = work.load.clone().filter(|_| m.plus);
         self.put(line, work);
+        if let (Some(load), Some(d)) = (shared, &mut self.block) {
+            d.same_bar_on(line.number, &load);
+        }
+        if let Some(d) = &mut self.block
+            && d.part().moves().count() == 1
+        {
+            d.repeated = Some((m.times, line.clone(), s.from, s.to)).filter(|r| r.0 > 1);
+        }
     }
 
     /// `2-4-6... swing / burpee`: what has no count on a line whose first line rises rises with it.

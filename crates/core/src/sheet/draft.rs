@@ -31,6 +31,8 @@ pub(super) struct Draft {
     pub persons: u32,
     /// It is said how the team divides the work.
     pub divided: bool,
+    /// `4 x 500 m row`: how often, and where it stands.
+    pub repeated: Option<(u32, Line, usize, usize)>,
     /// A length that the clock's line gives beside its windows: s, and where.
     pub said_length: Option<(u32, Line, usize, usize)>,
 }
@@ -48,6 +50,7 @@ impl Draft {
             numbered: 0,
             persons: 0,
             divided: false,
+            repeated: None,
             said_length: None,
         }
     }
@@ -111,6 +114,20 @@ impl Draft {
         }
     }
 
+    /// `1 clean + 1 jerk @ 70%`: one bar for all that stands on the line.
+    pub fn same_bar_on(&mut self, line: u32, load: &Load) {
+        for item in &mut self.part_mut().items {
+            if let Item::Move(m) = item
+                && m.line == line
+                && m.load.is_none()
+                && m.movement.id().is_some_and(super::work::barbell)
+            {
+                m.load = Some(load.clone());
+                m.load_from = LoadFrom::Written;
+            }
+        }
+    }
+
     /// Moves what was read since `from` to minutes of an alternating clock.
     pub fn move_to_minutes(&mut self, from: usize, minutes: &[u32]) {
         let part = self.part_mut();
@@ -132,6 +149,23 @@ impl Draft {
     /// Whether `every minute: ...` interrupts the work here: the clock has no cycles of its own.
     pub fn interruptible(&self) -> bool {
         self.part().format.as_ref().is_some_and(|f| f.for_time() || matches!(f, Format::Amrap { .. }))
+    }
+
+    /// Whether a length of time alone on its line, below work against the clock, is how long that may last at most.
+    pub fn capped_by_length(&self, said: &[super::atom::Said]) -> bool {
+        let closed = self.part().format.as_ref().is_none_or(Format::for_time);
+        said.len() == 1
+            && self.block.kind == BlockKind::Workout
+            && self.block.cap_s.is_none()
+            && self.block.duration_s.is_none()
+            && self.worked()
+            && self.minutes.is_empty()
+            && closed
+    }
+
+    /// Whether lines of the part were given to minutes.
+    pub fn by_minutes(&self) -> bool {
+        !self.minutes.is_empty()
     }
 
     /// Whether the part has any work yet.
@@ -216,8 +250,13 @@ impl Draft {
         let relaxed = matches!(self.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Skill);
         let persons = self.persons;
         let rise = self.rise_all.take();
+        let rising = self.bits.as_ref().and_then(|b| b.rising);
+        self.rounds_of_one(problems);
         self.usual_clock(several);
         let part = self.part_mut();
+        if let Some((first, step)) = rising {
+            rise_from(part, first, step);
+        }
         let open = part.format.as_ref().is_some_and(Format::open_counts);
         let last = part.items.len();
         let filled = matches!(part.format, Some(Format::Intervals { .. })) && last > 1;
@@ -258,6 +297,39 @@ impl Draft {
             self.late_length(problems);
         }
         super::levels::apply(levels, self.part_mut());
+    }
+
+    /// `4 x 500 m row, rest 1:00` and nothing else: rounds of it. Without a rest it is asked.
+    fn rounds_of_one(&mut self, problems: &mut Vec<Problem>) {
+        let Some((n, line, from, to)) = self.repeated.take() else { return };
+        let workout = self.block.kind == BlockKind::Workout;
+        let rests = self.between.is_some() || self.block.notes.iter().any(|t| t.contains("rest"));
+        let part = self.part_mut();
+        let rests = rests || matches!(part.items.as_slice(), [_, Item::Rest { .. }]);
+        let open = matches!(part.format, None | Some(Format::Chipper));
+        let [Item::Move(m), ..] = part.items.as_mut_slice() else { return };
+        if !workout || !open || !part.extras.is_empty() {
+            return;
+        }
+        let times = f64::from(n);
+        let each = match &m.count {
+            Some(Count::Each(v)) => Count::Each(v / times),
+            Some(Count::ByStandard(v)) => Count::ByStandard(v.map(|x| x / times)),
+            _ => return,
+        };
+        let alone = part.items.len() == 1;
+        if rests && part.moves().count() == 1 {
+            if let Some(Item::Move(m)) = part.items.first_mut() {
+                m.count = Some(each);
+            }
+            part.format = Some(Format::Rounds { n });
+        } else if alone {
+            let text = line.text.get(from..to).unwrap_or_default();
+            let message = format!("I read “{text}” in one go. Is there rest between?");
+            let mut p = problem(&line, from, to, Severity::Warning, message);
+            p.suggestions = vec![format!("{text}, rest 2:00")];
+            problems.push(p);
+        }
     }
 
     /// The rest between rounds, and the clock of a part that says none.
@@ -358,6 +430,18 @@ impl Draft {
             }
         }
         self.block
+    }
+}
+
+/// Lines without a count begin with so many, and have so many more each round.
+fn rise_from(part: &mut Part, first: u32, step: u32) {
+    for item in &mut part.items {
+        if let Item::Move(m) = item
+            && m.count.is_none()
+        {
+            m.count = Some(Count::Each(f64::from(first)));
+            m.rise = Some(f64::from(step));
+        }
     }
 }
 

@@ -250,6 +250,7 @@ fn one(f: &mut Feature, what: &Statement, named: &mut u32) {
         Statement::More(b) => f.aims += u32::from(says_more(b)),
         Statement::Scale => f.arounds += 1,
         Statement::Words(_) => f.arounds += 1,
+        Statement::Drill(t) if t.starts_with(|c: char| c.is_ascii_digit()) => f.unled += 1,
         Statement::Drill(_) => {}
         Statement::Length(..) | Statement::AllLevels | Statement::Or => {}
         Statement::Wrong => f.aims += 1,

@@ -54,7 +54,13 @@ impl Assembler {
     }
 
     /// `Clean + front squat + jerk` above `every 2:00 x 7`: one of each, so often.
-    pub(super) fn lift_on_clock(&mut self, bits: &Bits, line: &Line) -> bool {
+    pub(super) fn lift_on_clock(&mut self, bits: &Bits, line: &Line, rest: &[Stated]) -> bool {
+        // with work of its own on the line the lift above was its heading
+        let counted = |s: &Stated| matches!(&s.what, Statement::Work(m, _) if m.count.is_some());
+        if rest.iter().any(counted) {
+            self.lift = None;
+            return false;
+        }
         let (Some(every), Some(n), Some((lift, _))) = (bits.every, bits.times, &self.lift) else {
             return false;
         };
@@ -149,6 +155,11 @@ impl Assembler {
             (out.climb, out.add_weight) = (false, true);
         }
         out.per_side |= lifts.first().is_some_and(|m| m.side);
+        if sets.open {
+            let least = out.reps.last().copied().unwrap_or(0);
+            let words = format!("{least}+: as many as are good");
+            out.note = Some(out.note.map_or(words.clone(), |n| format!("{n}, {words}")));
+        }
         if wave && self.goes_on(&out) {
             self.more_sets(out);
         } else {
@@ -218,6 +229,7 @@ impl Assembler {
             *a = Percent { values, band: false, of: a.of.clone() };
         }
         l.reps.extend(out.reps);
+        l.note = l.note.take().or(out.note);
         l.rest_s = out.rest_s.or(l.rest_s);
         l.every_s = out.every_s.or(l.every_s);
     }

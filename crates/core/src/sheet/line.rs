@@ -3,6 +3,7 @@
 use super::aim::aim;
 use super::around::around;
 use super::atom::{Atom, Said};
+use super::clock::Bits;
 use super::clock_words::piece;
 use super::glossary::{Glossary, Role};
 use super::heading::head;
@@ -160,7 +161,20 @@ impl LineReader<'_, '_> {
                 {
                     self.h.talk += 0.5 * (i..next).filter(|k| self.s.word(*k)).count() as f64;
                 }
+                // `partner workout` is a heading and a team
+                let heads = matches!(atom, Atom::Head(..));
+                let two = heads && matches!(self.s.canon(i), "partner" | "buddy");
+                // `chipper` is one, and a list done once against the clock
+                let chips = heads && self.s.canon(next - 1) == "chipper";
                 self.h.said.push(Said { atom, from: i, to: next, problems });
+                if chips {
+                    let atom = Atom::Clock(Bits { for_time: true, ..Bits::default() });
+                    self.h.said.push(Said { atom, from: next - 1, to: next, problems: Vec::new() });
+                }
+                if two {
+                    let atom = Atom::Team { size: Some(2), mode: None };
+                    self.h.said.push(Said { atom, from: i, to: i + 1, problems: Vec::new() });
+                }
                 i = next;
                 continue;
             }
@@ -205,11 +219,21 @@ impl LineReader<'_, '_> {
         {
             return Some((Atom::Head(super::model::BlockKind::Skill, false), n + 1, Vec::new()));
         }
+        if let Some(found) = self.heavy_chain(i) {
+            return Some(found);
+        }
         // `AMRAP in the remaining time` inside a window is what the window has left
         if let Some(n) = s.role(i, Role::Amrap)
             && let Some(end) = s.role(n, Role::InTheRest)
         {
             return Some((Atom::Effort(s.text(i, end).to_owned()), end, Vec::new()));
+        }
+        // `AMRAP thrusters in the remaining time`
+        if let Some(n) = s.role(i, Role::Amrap)
+            && s.name(n).is_some()
+            && (n..s.len()).any(|k| s.role(k, Role::InTheRest).is_some())
+        {
+            return work(s, i, self.around);
         }
         aim(s, i)
             .or_else(|| week(s, i).map(plain))
@@ -234,6 +258,16 @@ impl LineReader<'_, '_> {
             .or_else(|| {
                 s.role(i, Role::Throughout).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new()))
             })
+    }
+
+    /// `build to a heavy complex of ...`: said to be more than is planned.
+    fn heavy_chain(&self, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+        let s = self.s;
+        let next = s.role(i, Role::BuildTo)?;
+        let at = (next..next + 4).find(|k| matches!(s.canon(*k), "complex" | "chain"))?;
+        let message = "I plan no maximum of a chain. Write sets of it, say: every 2:30 x 6: 1 power clean + 1 hang clean + 1 jerk.";
+        let p = s.problem(i, at + 1, Severity::Error, message);
+        Some((Atom::Note(s.text(i, at + 1).to_owned()), at + 1, vec![p]))
     }
 
     /// A bare number behind a heading is its length in minutes; `workout 2` is the second one.

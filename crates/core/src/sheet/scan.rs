@@ -224,6 +224,9 @@ impl<'a> Scan<'a> {
         }
         if self.canon(i) == "half" {
             let next = if matches!(self.canon(i + 1), "a" | "an") { i + 2 } else { i + 1 };
+            if self.canon(next) == "hour" {
+                return Some((1800, next + 1));
+            }
             return self.role(next, Role::Minutes).map(|n| (30, n));
         }
         let (n, next) = match self.number(i) {

@@ -62,6 +62,12 @@ impl State {
         }
     }
 
+    /// Points for ending the sheet here: a workout without work is not left.
+    fn left_empty(self) -> f64 {
+        let empty = self.kind == Some(BlockKind::Workout) && !self.work && !self.lift;
+        if empty { weights().leave_empty } else { 0.0 }
+    }
+
     fn after(self, f: &Feature, act: Act) -> State {
         let from = match act {
             Act::Message => return self,
@@ -182,7 +188,8 @@ fn backward(lines: &[Feature], reach: &[Vec<Reached>]) -> Vec<Choice> {
                 let to = State::of(r.at).after(f, *act).index();
                 let below = rest.iter().find(|(s, _)| *s == to).map(|(_, v)| *v);
                 let last = i + 1 == lines.len();
-                let on = p + below.unwrap_or(if last { 0.0 } else { f64::NEG_INFINITY });
+                let end = if last { State::of(to).left_empty() } else { f64::NEG_INFINITY };
+                let on = p + below.unwrap_or(end);
                 most = most.max(on);
                 match here.iter_mut().find(|(a, _)| a == act) {
                     Some(known) => known.1 = known.1.max(r.points + on),

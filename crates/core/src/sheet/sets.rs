@@ -37,7 +37,7 @@ pub(super) fn too_many(n: u32, line: &Line, from: usize, to: usize) -> Vec<Probl
 }
 
 fn said(n: u32, reps: u32, unit: Unit, empty: bool) -> SetsSaid {
-    SetsSaid { reps: vec![reps; n.min(MOST_SETS) as usize], unit, more: Vec::new(), empty }
+    SetsSaid { reps: vec![reps; n.min(MOST_SETS) as usize], unit, more: Vec::new(), empty, open: false }
 }
 
 /// `5 x 3`, `5 sets of 3`, `4 x max`, `3 x 45 s`.
@@ -50,7 +50,7 @@ fn times(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
         && (s.sign(share, '%') || s.role(share, Role::Percent).is_some())
         && (1..=30).contains(&n)
     {
-        return Some((said(1, n, Unit::Reps, false), plus + 1));
+        return Some((SetsSaid { open: plus > next, ..said(1, n, Unit::Reps, false) }, plus + 1));
     }
     let (mut k, by_x) = if s.sign(next, 'x') {
         (next + 1, true)
@@ -117,7 +117,7 @@ fn singles(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
         && s.name(after).is_none()
         && s.role(after, Role::Every).is_none()
         && !matches!(s.canon(after), "of" | "on" | "at" | "in" | "from" | "build" | "with" | "and");
-    if s.name(at).is_some_and(|(_, m)| m > after) || n < 2 || goes_on {
+    if s.name(at).is_some_and(|(_, m)| m > after) || !(2..=MOST_SETS).contains(&n) || goes_on {
         return None;
     }
     let reps = match role {
@@ -134,10 +134,11 @@ fn one_set(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
         return None;
     }
     let (reps, next) = s.whole(i)?;
-    let next = next + usize::from(s.sign(next, '+') && s.glued(next));
+    let open = s.sign(next, '+') && s.glued(next);
+    let next = next + usize::from(open);
     let next = s.role(next, Role::Reps).unwrap_or(next);
     let percent = s.sign(next, '@') && (s.sign(next + 2, '%') || s.role(next + 2, Role::Percent).is_some());
-    (percent && reps > 0 && reps <= 30).then(|| (said(1, reps, Unit::Reps, false), next))
+    (percent && reps > 0 && reps <= 30).then(|| (SetsSaid { open, ..said(1, reps, Unit::Reps, false) }, next))
 }
 
 /// `5 5 5`: the same number three times and more.

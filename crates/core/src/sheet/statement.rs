@@ -392,6 +392,7 @@ impl Maker<'_> {
                 unit: Unit::Reps,
                 more: Vec::new(),
                 empty: scheme.contains(&0),
+                open: false,
             };
             self.sets(reps, true, from, to, Vec::new());
             return;
@@ -406,6 +407,7 @@ impl Maker<'_> {
                     unit: Unit::Reps,
                     more: Vec::new(),
                     empty: false,
+                    open: false,
                 };
                 self.sets(reps, false, from, to, too_many(n, self.line, from, to));
             }

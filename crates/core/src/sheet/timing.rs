@@ -103,6 +103,11 @@ impl Assembler {
             || !d.worked() && d.block.lifts.is_empty() && d.block.duration_s.is_none()
         {
             d.block.duration_s = Some(long).filter(|s| *s > 0);
+        } else if d.capped_by_length(&h.said) {
+            d.block.cap_s = Some(long).filter(|s| *s > 0);
+        } else if d.block.kind == BlockKind::Workout && h.said.len() == 1 && self.kind.is_none() {
+            let message = "I did not use this length of time: nothing here is without one. Write cap or rest before it, or put it in parentheses.";
+            self.problems.push(problem(&h.row.line, s.from, s.to, Severity::Warning, message));
         }
         self.kind = self.kind.or(Some(LineKind::Keep));
     }
@@ -119,6 +124,14 @@ impl Assembler {
             return;
         }
         if r.free {
+            let text = line.text.get(s.from..s.to).unwrap_or_default();
+            if d.block.kind == BlockKind::Workout && text.contains(|c: char| c.is_ascii_digit()) {
+                let message =
+                    "I keep this rest in words: I cannot plan it without a time. Write, say, rest 2:00.";
+                let mut p = problem(line, s.from, s.to, Severity::Warning, message);
+                p.suggestions = vec!["rest 2:00".to_owned()];
+                self.problems.push(p);
+            }
             d.block.notes.push(line.text.get(s.from..s.to).unwrap_or_default().to_owned());
             return;
         }
@@ -167,7 +180,7 @@ impl Assembler {
     }
 
     pub(super) fn clock(&mut self, line: &Line, s: &Stated, bits: &Bits, rest: &[Stated]) {
-        if self.lift_on_clock(bits, line) {
+        if self.lift_on_clock(bits, line, rest) {
             return;
         }
         let counted = matches!(rest.first().map(|r| &r.what), Some(Statement::Work(m, _)) if m.count.is_none() || m.led);
@@ -251,7 +264,9 @@ impl Assembler {
         let counts = |b: &Bits| b.rounds.is_some() || b.scheme.is_some();
         let runs = |b: &Bits| counts(b) || b.amrap || b.every.is_some() || b.on.is_some();
         let workout = d.block.kind == BlockKind::Workout;
-        let before = workout && d.worked() && counts(bits) && !d.bits.as_ref().is_some_and(runs);
+        // the minutes above `x 5 rounds` come round so often
+        let again = d.by_minutes() && bits.only_rounds();
+        let before = workout && !again && d.worked() && counts(bits) && !d.bits.as_ref().is_some_and(runs);
         let own = counts(bits) || bits.times.is_some();
         let labelled = self.labelled && workout && d.worked() && own && d.bits.as_ref().is_some_and(runs);
         let apart = before || late || labelled || d.rested() && bits.strong();

@@ -354,7 +354,7 @@ fn either(s: &Scan<'_>, k: usize) -> Option<(String, usize)> {
 
 /// A count before a name.
 fn counted(s: &Scan<'_>, i: usize) -> Option<Counted> {
-    if let Some(next) = s.role(i, Role::Max) {
+    if let Some(next) = s.role(i, Role::Max).or_else(|| s.role(i, Role::Amrap)) {
         let (unit, next) = unit_at(s, next).map_or((None, next), |(u, _, n)| (Some(u), n));
         let of = if s.canon(next) == "of" { next + 1 } else { next };
         return Some(Counted { count: Some(Count::Max), unit, times: 1, next: of, ..Counted::default() });
@@ -444,11 +444,17 @@ fn risen(s: &Scan<'_>, i: usize) -> (Option<f64>, usize) {
 
 fn held(s: &Scan<'_>, i: usize) -> Option<Counted> {
     let (seconds, next) = s.time(i, Bare::No)?;
+    let slash = s.past(next, &['/']);
+    let side = s
+        .role(slash, Role::EachSide)
+        .or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
+        .filter(|_| slash > next);
     Some(Counted {
         count: Some(Count::Each(f64::from(seconds))),
         unit: Some(Unit::Seconds),
+        side: side.is_some(),
         times: 1,
-        next,
+        next: side.unwrap_or(next),
         ..Counted::default()
     })
 }
