@@ -11,6 +11,7 @@ pub mod logbook;
 pub mod movement;
 pub mod pacing;
 pub mod plan;
+pub mod ratios;
 pub mod record;
 pub mod roster;
 pub mod settings;

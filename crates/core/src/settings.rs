@@ -34,7 +34,7 @@ impl Default for Settings {
             training_max_percent: 90.0,
             class_s: 3600,
             per_rack: 3,
-            runs: 200,
+            runs: 96,
             pound_pairs: None,
             phrases: Vec::new(),
         }

@@ -211,17 +211,43 @@ fn a_hall_that_lifts_fixed_loads_keeps_them_in_trim() {
 }
 
 #[test]
+fn the_halls_way_of_breaking_sets_changes_what_is_advised_and_not_how_fast_anybody_is() {
+    let text = "# workout cap 16:00 target 6:00-12:00\n3 rounds for time\n15 thrusters 40/30 kg\n15 pull-ups";
+    let of = |option: &str| {
+        let mut s = Settings::default();
+        s.schools.insert("set-breaking".into(), option.into());
+        let p = planned(text, Member::archetypes(), &s, &[]);
+        let w = &p.workouts[0];
+        let fast: Vec<[f64; 9]> = w.placed.iter().map(|p| p.predicted.prediction.deciles).collect();
+        (fast, w.splits.clone())
+    };
+    let (singles, even) = (of("singles"), of("even-on-clock"));
+    assert_eq!(singles.0, even.0);
+    assert_ne!(singles.1, even.1);
+    let first = |s: &[lantern_core::versions::Splits]| s[2].lines[0].sets.clone();
+    assert!(first(&singles.1).iter().all(|n| *n == 1.0), "{:?}", first(&singles.1));
+    assert!(first(&even.1).iter().all(|n| *n > 1.0), "{:?}", first(&even.1));
+}
+
+#[test]
 fn every_school_changes_something_for_somebody() {
     let texts = [
         "# workout cap 16:00 target 9:00-13:00\n4 rounds for time\n5 muscle-ups\n15 push-ups\n40 double-unders\n12 box jumps 60/50 cm",
         "# workout cap 14:00 target 3:00-10:00\n3 rounds for time\n4 pull-ups\n10 air squats",
         "# workout cap 14:00 target 7:00-10:00\n4 rounds for time\n12 pull-ups\n12 deadlift 110/75 kg\n10 burpees",
         "# workout cap 12:00 target 5:00-7:00\n5 rounds for time\n9 thrusters 60/42.5 kg\n9 burpees",
+        "# workout cap 14:00 target 2:00-8:00\n3 rounds for time\n2 muscle-ups\n10 air squats",
         "# workout cap 12:00 target 5:00-7:00\n4 rounds for time\n30 push-ups\n15 air squats",
     ];
     let members = || {
         let mut all = Member::archetypes();
         all.iter_mut().for_each(|m| m.sessions_logged = Some(40));
+        // strong enough to pull without a muscle-up yet
+        for m in all.iter_mut().filter(|m| m.level == Level::Regular) {
+            for (movement, reps) in [("pull-up", 15.0), ("chest-to-bar", 9.0), ("muscle-up", 0.0)] {
+                m.unbroken.push(lantern_core::roster::Best { movement: movement.into(), reps, date: None });
+            }
+        }
         all
     };
     let shown = |s: &Settings| {
@@ -231,7 +257,7 @@ fn every_school_changes_something_for_somebody() {
             let lines: Vec<Vec<String>> =
                 w.placed.iter().map(|p| p.work.lines.iter().map(Line::text).collect()).collect();
             let p50: Vec<f64> = w.placed.iter().map(|p| p.predicted.prediction.p50()).collect();
-            format!("{lines:?}{p50:?}{}{:?}", p.warm_up.how, p.warm_up.steps)
+            format!("{lines:?}{p50:?}{:?}{}{:?}", w.splits, p.warm_up.how, p.warm_up.steps)
         };
         texts.iter().map(of).collect::<String>()
     };

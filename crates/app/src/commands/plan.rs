@@ -42,7 +42,7 @@ pub struct Args {
     #[arg(long)]
     as_written: bool,
     /// Runs of each range.
-    #[arg(long, default_value_t = 200, value_parser = clap::value_parser!(u32).range(1..=10_000))]
+    #[arg(long, default_value_t = 96, value_parser = clap::value_parser!(u32).range(1..=10_000))]
     runs: u32,
     /// Seed of all draws.
     #[arg(long, default_value_t = 1)]

@@ -17,10 +17,12 @@ pub(super) struct Instead {
     pub reason: Option<String>,
     /// Nothing fits: the coach must settle it.
     pub open: Option<String>,
+    /// A limit asks for it.
+    pub by_limit: bool,
 }
 
 fn same(id: &str) -> Instead {
-    Instead { lift: id.to_owned(), reps: 1.0, load: None, reason: None, open: None }
+    Instead { lift: id.to_owned(), reps: 1.0, load: None, reason: None, open: None, by_limit: false }
 }
 
 /// Whether the kit has what something needs, and it can be loaded where the sheet's lift is.
@@ -47,6 +49,7 @@ fn stand_in(rung: &Rung, own: f64, reason: String) -> Instead {
         load: rung.load_factor,
         reason: Some(reason),
         open: None,
+        by_limit: false,
     }
 }
 
@@ -59,11 +62,14 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
         let said = limit.replace('-', " ");
         let fits = |m: &str| rules_out(m).is_none() && liftable(m, kit, loaded);
         return match rung(id, Catalogue::branches_for(limit), fits) {
-            Some((r, own)) => stand_in(
-                r,
-                own,
-                format!("{} instead of {}: it spares the {said}.", name(&r.movement), name(id)),
-            ),
+            Some((r, own)) => Instead {
+                by_limit: true,
+                ..stand_in(
+                    r,
+                    own,
+                    format!("{} instead of {}: it spares the {said}.", name(&r.movement), name(id)),
+                )
+            },
             None => Instead {
                 open: Some(format!(
                     "The {said} limit speaks against this lift and no replacement is on its ladder: settle it together."

@@ -2,7 +2,9 @@
 //! takes and who shares a rack. kg, per cent, seconds.
 
 mod base;
+mod ceiling;
 mod change;
+mod estimate;
 mod fit;
 mod heavy;
 mod implement;
@@ -16,8 +18,10 @@ mod ramp;
 mod time;
 mod wanted;
 
-pub use base::{Base, Estimate, RATIOS, base_for, estimate};
+pub use base::{Base, base_for};
 pub use change::{plate_change, plate_moves};
+pub use estimate::{Estimate, estimate};
+pub(crate) use estimate::{of_level, own_one_rm};
 pub use fit::{Fit, Offer, offers};
 pub use heavy::{Attempt, NextSet, best_of_day, next_set, plan_heavy, sets_that_fit};
 pub use implement::TooLight;

@@ -1,6 +1,7 @@
 //! Every set's weight for one member: percentage and base into a weight that the gym's plates can build.
 
 use super::base::{Base, base_for};
+use super::ceiling::{Ceiling, ceiling};
 use super::implement::{self, TooLight};
 use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
@@ -8,19 +9,18 @@ use super::ramp::ramp;
 use super::wanted::{FEEL_RESERVE, tempo_share, wanted};
 use crate::kit::{Kit, Loadable, Loaded};
 use crate::movement::{LoadKind, catalogue};
-use crate::pacing::Level;
+use crate::ratios::ballistic;
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{LiftSets, PercentBase, Tempo};
-use crate::units::{Provenance, Standard, plain};
+use crate::units::{Standard, plain};
 use chrono::NaiveDate;
 
-/// Newer members stay under this per cent of what is estimated.
-const NEWER_MOST_PERCENT: f64 = 70.0;
 /// Of the best set, in each of several sets to the most (own).
 const MAX_SET_SHARE: f64 = 0.7;
-/// Lifts of newer members are slow on the way down and stop at the bottom.
-const NEWER_TEMPO: Tempo = Tempo([3, 1, 1, 0]);
+
+/// A weight this far from a wish by feel is said not to be buildable (own).
+const FAR_OFF: f64 = 0.2;
 
 /// All weights of all bars of a kit, worked out once for a class.
 #[derive(Debug, Clone)]
@@ -112,6 +112,49 @@ impl MemberLift {
     }
 }
 
+/// What the sets of a lift should weigh for a member.
+struct Wishes<'a> {
+    member: &'a Member,
+    lift: &'a LiftSets,
+    ceiling: &'a Ceiling,
+    /// Of a written load, for a lift that stands in for another.
+    load: Option<f64>,
+    tempo: Option<Tempo>,
+}
+
+/// What one set should weigh, kg: the band and the wish in it. `exact`: the nearest weight, whatever the band.
+struct Wish {
+    low: f64,
+    high: f64,
+    wish: f64,
+    exact: bool,
+}
+
+impl Wishes<'_> {
+    fn of_set(&self, i: usize, written: u32, base_kg: f64) -> Wish {
+        // the lower of the two counts: what a tempo takes off, or what the rule leaves
+        let share = tempo_share(self.tempo) * self.ceiling.share;
+        let first = self.lift.reps.first().map_or(1.0, |r| wanted(self.lift, 0, *r).wish * share);
+        let lowered = if i == 0 { 1.0 } else { self.ceiling.lowers_all(first) };
+        // the same set again is the same weight
+        let like_first = (wanted(self.lift, i, written).wish * share - first).abs() < 0.01;
+        if lowered < 1.0 && like_first {
+            return self.of_set(0, written, base_kg);
+        }
+        let most = self.ceiling.percent(i);
+        let w = wanted(self.lift, i, written).times(share * lowered).under(most);
+        let kg = |p: f64| (base_kg * p / 100.0).min(self.ceiling.most_kg.unwrap_or(f64::INFINITY));
+        let fixed = self.lift.kg.map(|pair| self.member.standard.of(pair) * self.load.unwrap_or(1.0));
+        let fixed = fixed.map(|f| f.min(most.map_or(f64::INFINITY, kg)));
+        Wish {
+            low: kg(w.low),
+            high: kg(w.high),
+            wish: fixed.unwrap_or_else(|| kg(w.wish)),
+            exact: fixed.is_some() || w.feel || w.high - w.low < 0.01,
+        }
+    }
+}
+
 /// The weights of one member for the sets of a lift.
 pub fn prescribe(
     member: &Member,
@@ -123,11 +166,11 @@ pub fn prescribe(
 ) -> Option<MemberLift> {
     let done = lift_for(member, lift.movement.id()?, kit);
     let base = hardest(member, lift, &done.lift, settings, today);
-    let newer = member.is_newer() || (member.level == Level::New && base.0.provenance != Provenance::Tested);
-    let newer = newer && lift.percent.is_some();
+    let ceiling = ceiling(member, &done.lift, &base.0, done.by_limit, today);
+    let tempo = lift.tempo.filter(|_| !ballistic(&done.lift));
     let mut out = MemberLift {
-        tempo: if newer { Some(NEWER_TEMPO) } else { lift.tempo },
-        reserve: (newer || lift.percent.is_none() && lift.kg.is_none()).then_some(FEEL_RESERVE),
+        tempo,
+        reserve: ceiling.reserve.or((lift.percent.is_none() && lift.kg.is_none()).then_some(FEEL_RESERVE)),
         lift: done.lift,
         base: base.0,
         sets: Vec::new(),
@@ -141,29 +184,37 @@ pub fn prescribe(
     }
     let barbell = catalogue().movement(&out.lift).is_some_and(|m| m.load == LoadKind::Barbell);
     let mut missed = false;
+    let mut last_wish = None;
+    let wishes = Wishes { member, lift, ceiling: &ceiling, load: done.load, tempo };
     for (i, written) in lift.reps.iter().enumerate() {
-        let w = wanted(lift, i, *written).under(newer.then_some(NEWER_MOST_PERCENT));
+        let w = wishes.of_set(i, *written, out.base.kg);
         let reps = (f64::from(*written) * done.reps).round() as u32;
-        // a newer member's percentage is low already; the tempo is for control
-        let kg = |p: f64| out.base.kg * p / 100.0 * tempo_share(lift.tempo);
-        let fixed = lift.kg.map(|pair| member.standard.of(pair) * done.load.unwrap_or(1.0));
-        let wish = fixed.unwrap_or_else(|| kg(w.wish));
         let set = if barbell {
-            let bar = bars.choose(member.standard, wish);
-            let exact = fixed.is_some() || w.feel || w.high - w.low < 0.01;
-            let found = bar.and_then(|b| pick(b, exact, kg(w.low), kg(w.high), wish));
-            missed |= found.is_some_and(|(_, inside)| !inside);
-            found.map(|(l, _)| of_loaded(l, reps, &out.base))
+            let found =
+                bars.choose(member.standard, w.wish).and_then(|b| pick(b, w.exact, w.low, w.high, w.wish));
+            missed |= found.is_some_and(|(l, inside)| {
+                // by feel a weight near the wish is as good
+                !inside && (ceiling.care.is_none() || (l.kg - w.wish).abs() > FAR_OFF * w.wish)
+            });
+            let set = found.map(|(l, _)| of_loaded(l, reps, &out.base));
+            // rounding never makes a set that should be heavier a lighter one
+            let risen = last_wish.is_some_and(|last| w.wish >= last);
+            match out.sets.last().filter(|b| risen && set.as_ref().is_some_and(|s| s.load_kg < b.load_kg)) {
+                Some(before) => Some(SetLoad { reps, ..before.clone() }),
+                None => set,
+            }
         } else {
-            implement::nearest(kit, &out.lift, wish, reps, out.tempo).map(|(load_kg, light)| {
+            implement::nearest(kit, &out.lift, w.wish, reps, out.tempo).map(|(load_kg, light)| {
                 let reps = light.as_ref().map_or(reps, |l| l.more_reps);
                 out.too_light = out.too_light.take().or(light);
                 SetLoad { reps, percent: None, load_kg, bar_kg: 0.0, per_side_kg: Vec::new(), warm_up: false }
             })
         };
+        last_wish = Some(w.wish);
         out.sets.extend(set);
     }
-    say(&mut out, member, lift, kit, newer, missed);
+    rule(&mut out, lift, kit, &ceiling);
+    say(&mut out, lift, kit, missed);
     if barbell {
         add_ramp(&mut out, bars, member);
     }
@@ -241,21 +292,22 @@ pub(super) fn of_loaded(l: &Loaded, reps: u32, base: &Base) -> SetLoad {
     }
 }
 
-fn say(out: &mut MemberLift, member: &Member, lift: &LiftSets, kit: &Kit, newer: bool, missed: bool) {
-    if newer {
-        let why = match member.sessions_logged {
-            Some(n) if n < 8 => format!("{n} sessions logged, under 8"),
-            _ => "No tested lift yet".to_owned(),
-        };
-        let lift = catalogue().name(&out.lift).to_lowercase();
-        out.reasons.push(format!("{why}: {lift} at most 70 %, tempo 3-1-1-0, 3 reps left in reserve."));
+/// The one rule for the card, and what is done with a tempo that the lift has no place for.
+fn rule(out: &mut MemberLift, lift: &LiftSets, kit: &Kit, ceiling: &Ceiling) {
+    let first = out.first_kg();
+    if first > 0.0 {
+        let step = kit.kg_of(if kit.pounds() { 10.0 } else { 5.0 });
+        out.reasons.extend(ceiling.says(&kit.said(first), &kit.said(step), lift.percent.is_some()));
     }
-    if out.base.provenance == Provenance::Assumed {
-        out.reasons.push(
-            "No lift is known: these weights are a ceiling. Start lighter and stop with 3 reps left."
-                .to_owned(),
-        );
+    if let Some(t) = lift.tempo.filter(|_| ballistic(&out.lift)) {
+        out.reasons.push(format!(
+            "No part of this lift can be lowered slowly: the tempo {} stays on the sheet, lower it as you like.",
+            t.words()
+        ));
     }
+}
+
+fn say(out: &mut MemberLift, lift: &LiftSets, kit: &Kit, missed: bool) {
     if out.base.old {
         out.reasons.push("The lift behind this is over 12 weeks old.".to_owned());
     }

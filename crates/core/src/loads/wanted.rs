@@ -26,6 +26,11 @@ impl Wanted {
         Wanted { low: p, high: p, wish: p, feel: false }
     }
 
+    /// So much of it.
+    pub fn times(self, share: f64) -> Wanted {
+        Wanted { low: self.low * share, high: self.high * share, wish: self.wish * share, ..self }
+    }
+
     /// Never over a limit: the band slides down under it.
     pub fn under(self, most: Option<f64>) -> Wanted {
         match most {

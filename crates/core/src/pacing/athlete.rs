@@ -1,7 +1,9 @@
 //! One member as the pacing model sees them: engine, reserves, maxes, speed of hand. Levels are our own defaults.
 
+use super::math::{exp, pow};
 use super::params::LAM;
 use super::table::{LIFTS, REP_ANCHORS};
+use crate::ratios;
 use crate::units::Standard;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -63,6 +65,25 @@ pub struct Athlete {
     pub factor: [f64; 7],
 }
 
+/// 1RM of an anchor lift over the back squat.
+fn share_of_squat(lift: &str, standard: Standard, level: Level) -> f64 {
+    ratios::lift(lift).map_or(0.0, |l| l.share(standard, level == Level::New))
+}
+
+/// Best sets that are shorter the heavier the body is.
+const OWN_WEIGHT: [&str; 8] = [
+    "pull-up",
+    "strict-pull-up",
+    "push-up",
+    "ring-dip",
+    "handstand-push-up",
+    "muscle-up",
+    "toes-to-bar",
+    "rope-climb",
+];
+/// Body mass makes them so much shorter and longer at most.
+const UNBROKEN_BY_MASS: [f64; 2] = [0.5, 1.3];
+
 #[derive(Deserialize)]
 struct LevelRow {
     mass: f64,
@@ -70,7 +91,7 @@ struct LevelRow {
     engine: f64,
     #[serde(rename = "Wp")]
     reserve: f64,
-    one_rm_x_mass: HashMap<String, f64>,
+    back_squat_x_mass: f64,
     max_reps: HashMap<String, f64>,
     cycle: f64,
     transition: f64,
@@ -101,7 +122,7 @@ impl Athlete {
             mass: row.mass,
             engine: row.engine,
             reserve: row.reserve,
-            one_rm: LIFTS.map(|l| row.one_rm_x_mass.get(l).copied().unwrap_or(0.5) * row.mass),
+            one_rm: LIFTS.map(|l| row.back_squat_x_mass * row.mass * share_of_squat(l, standard, level)),
             unbroken: REP_ANCHORS.map(|a| row.max_reps.get(a).copied().unwrap_or(0.0)),
             cycle: row.cycle,
             transition: row.transition,
@@ -172,18 +193,28 @@ impl Athlete {
     /// The same member with log factors on engine, cycle and each group.
     pub fn with_factors(&self, engine: f64, cycle: f64, groups: &[f64; 7], reserve: f64) -> Athlete {
         let mut a = self.clone();
-        a.engine *= engine.exp();
-        a.cycle *= cycle.exp();
-        a.reserve *= reserve.exp();
+        a.engine *= exp(engine);
+        a.cycle *= exp(cycle);
+        a.reserve *= exp(reserve);
         for (f, g) in a.factor.iter_mut().zip(groups) {
-            *f *= g.exp();
+            *f *= exp(*g);
         }
         a
+    }
+
+    /// Best sets of pulls and presses of the body's own weight for another body mass: longer by this factor, within bounds.
+    pub fn unbroken_by_mass(&mut self, factor: f64) {
+        let [low, high] = UNBROKEN_BY_MASS;
+        for (slot, anchor) in self.unbroken.iter_mut().zip(REP_ANCHORS) {
+            if OWN_WEIGHT.contains(&anchor) {
+                *slot *= factor.clamp(low, high);
+            }
+        }
     }
 
     /// 1RM of an anchor lift after the group's factor, kg.
     pub(super) fn strength(&self, lift: usize, ratio: f64, group: usize) -> f64 {
         let f = self.factor.get(group).copied().unwrap_or(1.0);
-        self.one_rm.get(lift).copied().unwrap_or(0.0) * ratio * f.powf(LAM)
+        self.one_rm.get(lift).copied().unwrap_or(0.0) * ratio * pow(f, LAM)
     }
 }

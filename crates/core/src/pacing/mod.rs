@@ -5,6 +5,7 @@ mod athlete;
 mod forecast;
 mod interpret;
 mod machines;
+mod math;
 pub mod params;
 mod policy;
 mod rep;
@@ -19,13 +20,13 @@ mod trace;
 mod workout;
 
 pub use athlete::{Athlete, Level};
-pub use forecast::{Forecast, Known, forecast, hidden_truth, one_result};
+pub use forecast::{Forecast, Known, forecast, forecast_judged, hidden_truth, one_result};
 pub use machines::{MACHINES, all_out, equal};
 pub use policy::{Force, Policy, SetPlan, Style};
 pub use run::{Run, best_pacing, best_pacing_in, fit_tests, settle, simulate, simulate_tasks, tasks_for};
 pub use task::{Pace, Task, most_reps, resolve};
 pub use team::{TeamRun, simulate_partners, simulate_team};
-pub use trace::{Did, Span};
+pub use trace::{Did, Span, Steadiness};
 pub use workout::{Amount, Node, Scored, Shared, Station, Workout};
 
 #[cfg(test)]

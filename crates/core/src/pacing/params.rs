@@ -9,7 +9,7 @@ pub const BETA: f64 = 1.0;
 /// Slower when the engine is empty: x (1 + A_TAU (1 - w)) (own).
 pub const A_TAU: f64 = 0.3;
 /// Share of recovery that goes on during the rep (own).
-pub const RHO: f64 = 0.45;
+pub const RHO: f64 = 0.47;
 /// Under this reserve a rep costs more (Sanchez-Medina & Gonzalez-Badillo 2011 for the direction; own value).
 pub const R_DEEP: f64 = 0.4;
 /// ... up to (1 + B_DEEP) x at an empty reserve (own).
@@ -30,8 +30,6 @@ pub const T_SET: f64 = 180.0;
 pub const P_SET: f64 = 0.45;
 /// Runs and machines: local cost relative to what recovers at demand E (own).
 pub const A_CYC: f64 = 0.20;
-/// Economy loss: cost x (1 + B_W (1 - w)^2) (slow component of oxygen uptake, Jones 2011; own value).
-pub const B_W: f64 = 0.15;
 /// Largest demand E (1 + MORT w) (three-parameter critical power, Morton 1996; own value).
 pub const MORT: f64 = 4.0;
 /// ... on machines within a workout: a pace, not a sprint (own).
@@ -55,9 +53,9 @@ pub const HEAVY: f64 = 1.0;
 /// s; body weight in sets that are over sooner leaves less to recover from: recovery is (T / T_QUICK)^-P_QUICK times as quick
 /// and the ceiling falls as much less, where T is how long the largest fresh set lasts (direction: phosphocreatine falls less in
 /// short maximal bouts and comes back sooner, Gaitanos 1993; own values).
-pub const T_QUICK: f64 = 150.0;
+pub const T_QUICK: f64 = 180.0;
 /// See [`T_QUICK`] (own).
-pub const P_QUICK: f64 = 0.3;
+pub const P_QUICK: f64 = 0.4;
 /// Above this share of the maximum a lift from the floor that is thrown is dropped and set up again for every rep (own).
 pub const DROP_FROM: f64 = 0.5;
 /// ... which takes DROP (share - DROP_FROM)^2 times the movement's own time of a single on top (own).
@@ -70,6 +68,9 @@ pub const M_CAP: f64 = 200.0;
 pub const LAM: f64 = 0.4;
 /// s, a change of movement takes (TRANS + set-up) x the member's factor (own).
 pub const TRANS: f64 = 1.2;
+/// s, coming back to work that something on the clock interrupts takes so much longer than a change (own: getting up or down,
+/// finding the place and the count again).
+pub const BACK: f64 = 4.5;
 /// s, an unplanned break is longer than a planned one (own).
 pub const STALL: f64 = 4.0;
 /// Share of scheduled rest usable for spreading effort (own).
@@ -87,9 +88,9 @@ pub const IDLE_KCAL: f64 = 300.0;
 pub const WATT_CUBE: f64 = 2.8;
 
 /// Log standard deviations (engine, cycle, pattern) by how well a member is known (own).
-pub const SD_TESTED: [f64; 3] = [0.06, 0.05, 0.12];
+pub const SD_TESTED: [f64; 3] = [0.075, 0.06, 0.155];
 /// See [`SD_TESTED`].
-pub const SD_ESTIMATED: [f64; 3] = [0.08, 0.06, 0.18];
+pub const SD_ESTIMATED: [f64; 3] = [0.09, 0.07, 0.19];
 /// See [`SD_TESTED`].
 pub const SD_ASSUMED: [f64; 3] = [0.12, 0.08, 0.28];
 /// Log sd of W' (own).
@@ -107,6 +108,6 @@ pub const DAY_F: f64 = 0.06;
 /// Log sd of execution (own).
 pub const EXEC: f64 = 0.03;
 /// Log sd of the model's own error (own).
-pub const MODEL: f64 = 0.17;
+pub const MODEL: f64 = 0.185;
 /// Log sd of what a whole class shares on a day: heat, how the coach says it, the room (own).
 pub const CLASS: f64 = 0.10;

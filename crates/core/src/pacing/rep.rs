@@ -1,6 +1,7 @@
 //! One set, rep by rep, in the order of the model: can the next rep be done, its pace, its price. Nothing is allocated
 //! here and nothing that stays the same from rep to rep is computed twice.
 
+use super::math::cbrt;
 use super::params::*;
 use super::reserve::{SERIES_END, exp_minus, exp_minus_series};
 use super::sets::End;
@@ -132,7 +133,6 @@ impl Sim<'_> {
             let empty = 1.0 - share;
             let empty2 = empty * empty;
             let (rp, cp) = used.r.first().zip(used.c.first()).map_or((1.0, 1.0), |(r, c)| (*r, *c));
-            let economy = 1.0 + B_W * empty2;
             let first = if got == 0.0 { 1.0 + task.start } else { 1.0 };
             let (mut c, mut busy, energy);
             if erg {
@@ -140,29 +140,28 @@ impl Sim<'_> {
                 if !p.hot {
                     demand = demand.min((p.q * self.even_demand(engine, w, t)).max(0.5 * engine));
                 }
-                let shown = task.display * demand / economy / p.slow;
+                let shown = task.display * demand / p.slow;
                 c = if task.pace == Pace::ErgCalories {
                     3600.0 / shown * unit
                 } else {
-                    (WATT_CUBE / ((shown - IDLE_KCAL) / WATT_KCAL).max(20.0)).cbrt() * unit
+                    cbrt(WATT_CUBE / ((shown - IDLE_KCAL) / WATT_KCAL).max(20.0)) * unit
                 };
-                energy = demand / p.slow * c / economy;
+                energy = demand / p.slow * c;
                 busy = c;
             } else {
                 c = base_cycle * (1.0 + A_R * (1.0 - rp) * (1.0 - rp)) * (1.0 + A_W * empty2);
                 busy = c;
                 energy = base_energy * first;
-                let cost = energy * economy;
                 if held {
-                    let even = cost / (p.q * self.even_demand(engine, w, t));
+                    let even = energy / (p.q * self.even_demand(engine, w, t));
                     if even > c {
                         c = even.min(c * task.stretch);
                     }
                 }
                 // the division waits until it is needed: the next rep hangs on this one's pace
                 let most = engine * (1.0 + MORT * share);
-                if cost > c * most {
-                    let least = cost / most;
+                if energy > c * most {
+                    let least = energy / most;
                     if !task.flow && got > 0.0 && share < W_LOW && least > c * task.stretch {
                         why = End::Forced;
                         break;
@@ -190,14 +189,13 @@ impl Sim<'_> {
             }
             t += c;
             got += 1.0;
-            let cost = energy * economy;
-            let surplus = cost - engine * c;
+            let surplus = energy - engine * c;
             w = if surplus >= 0.0 {
                 (w - surplus).max(0.0)
             } else {
                 full - (full - w) * exp_minus(-surplus * per_full)
             };
-            self.segment_spent += cost;
+            self.segment_spent += energy;
             let slow = exp_minus(c / TAU_SLOW);
             let tau = TAU / task.quick * (1.0 + A_TAU * empty);
             used.spend(first, RHO * busy + c - busy, tau, slow, 1.0 / task.quick);

@@ -2,6 +2,7 @@
 //! dD/dt = -D / (tau (A + beta D)) with A = 1 + beta (1 - C); during a rep it recovers at rho times that and
 //! the rep adds its cost k.
 
+use super::math::{exp, ln, pow};
 use super::params::{B_DEEP, BETA, P_SET, R_DEEP, RHO, T_SET, TAU};
 use std::sync::LazyLock;
 
@@ -23,7 +24,7 @@ pub fn exp_minus(x: f64) -> f64 {
         return exp_minus_series(x);
     }
     if x > 0.25 {
-        return (-x).exp();
+        return exp(-x);
     }
     let y = x * x;
     // even and odd terms apart, so that they are computed side by side
@@ -46,9 +47,9 @@ static OMEGA: LazyLock<Vec<f64>> = LazyLock::new(|| {
             // Newton in ln v, from below the root: never overshoots
             let mut y = z.min(0.0);
             for _ in 0..60 {
-                y -= (y.exp() + y - z) / (y.exp() + 1.0);
+                y -= (exp(y) + y - z) / (exp(y) + 1.0);
             }
-            y.exp()
+            exp(y)
         })
         .collect()
 });
@@ -80,7 +81,7 @@ pub fn recover(deficit: f64, a: f64, x: f64) -> f64 {
     }
     let per = 1.0 / a;
     let v = BETA * per * deficit;
-    match omega(v + v.ln() - x * per) {
+    match omega(v + ln(v) - x * per) {
         Some(v) => v * a / BETA,
         None => recover_long(deficit, a, x),
     }
@@ -88,13 +89,13 @@ pub fn recover(deficit: f64, a: f64, x: f64) -> f64 {
 
 /// The same off the table, by Newton steps in ln D from the old value, which never overshoot.
 fn recover_long(deficit: f64, a: f64, x: f64) -> f64 {
-    let mut y = deficit.ln();
+    let mut y = ln(deficit);
     let rhs = a * y + BETA * deficit - x;
     for _ in 0..4 {
-        let ey = y.exp();
+        let ey = exp(y);
         y -= (a * y + BETA * ey - rhs) / (a + BETA * ey);
     }
-    y.exp()
+    exp(y)
 }
 
 /// Reps (continuous) that take the deficit from `d0` to `d1`; `k` cost a rep, `x` = rho c/tau.
@@ -110,7 +111,7 @@ pub fn reps_between(d0: f64, d1: f64, a: f64, k: f64, x: f64) -> f64 {
     if v <= 1e-9 * p {
         return f64::INFINITY;
     }
-    BETA / q * (d1 - d0) + (a - BETA * p / q) / q * (v / u).ln()
+    BETA / q * (d1 - d0) + (a - BETA * p / q) / q * ln(v / u)
 }
 
 /// Reps from deficit `d0` under ceiling `c` down to reserve `floor`; the deep zone is taken at its mean cost.
@@ -141,7 +142,7 @@ pub fn cost_for(most: f64, c: f64, start: f64, quick: f64) -> f64 {
     if t > T_SET {
         // the falling ceiling does part of very long sets
         most = T_SET / c;
-        cut = (T_SET / t).powf(P_SET);
+        cut = pow(T_SET / t, P_SET);
         if most <= 1.0 {
             return cut.min(1.0);
         }
@@ -168,13 +169,13 @@ fn root_of_cost(most: f64, f: impl Fn(f64) -> f64) -> f64 {
         } else {
             hi = k;
         }
-        let lv = v.ln();
+        let lv = ln(v);
         let slope = match last {
-            Some((k0, lv0)) if lv.is_finite() && lv0.is_finite() && k0 != k => (lv - lv0) / (k / k0).ln(),
+            Some((k0, lv0)) if lv.is_finite() && lv0.is_finite() && k0 != k => (lv - lv0) / ln(k / k0),
             _ => -1.0,
         };
         last = Some((k, lv));
-        let guess = if lv.is_finite() && slope < -0.01 { k * (-lv / slope).exp() } else { f64::NAN };
+        let guess = if lv.is_finite() && slope < -0.01 { k * exp(-lv / slope) } else { f64::NAN };
         let next = if guess > lo && guess < hi { guess } else { 0.5 * (lo + hi) };
         if (next - k).abs() <= 1e-12 * k {
             break;

@@ -5,7 +5,7 @@ use super::policy::{Force, Policy, Style};
 use super::state::Sim;
 use super::task::{Task, resolve};
 use super::team::with_equals;
-use super::trace::Span;
+use super::trace::{Span, Steadiness};
 use super::workout::{Scored, Workout};
 
 /// What one run gave.
@@ -35,6 +35,8 @@ pub struct Run {
     pub segments: Vec<f64>,
     /// Units of the worst round or window.
     pub lowest: f64,
+    /// How steadily it went.
+    pub steadiness: Steadiness,
     /// What happened on the clock, when logged.
     pub trace: Vec<Span>,
     /// s at the end of each round, when logged.
@@ -111,6 +113,7 @@ pub fn simulate_tasks(
         set_count: sim.set_count,
         broken: sim.broken,
         segments: sim.segments,
+        steadiness: sim.steadiness,
         trace: sim.trace,
         lowest: sim.lowest,
         round_ends: sim.round_ends,

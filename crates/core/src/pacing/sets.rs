@@ -1,10 +1,11 @@
 //! Sets of one movement: how large, with how much rest before, and what comes between them.
 
+use super::math::ln;
 use super::params::*;
 use super::policy::{Progress, SetPlan};
 use super::state::{Horizon, Sim};
 use super::task::{Pace, Task};
-use super::trace::Did;
+use super::trace::{Did, Steadiness};
 
 /// Why a set ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -75,7 +76,7 @@ impl Sim<'_> {
         }
         let full = self.athlete.reserve;
         let need = p.omega * full * (1.0 - self.segment_spent / total).max(0.0);
-        if self.w < need { full / self.engine() * ((full - self.w) / (full - need)).ln() } else { 0.0 }
+        if self.w < need { full / self.engine() * ln((full - self.w) / (full - need)) } else { 0.0 }
     }
 
     fn forced_set(
@@ -142,6 +143,7 @@ impl Sim<'_> {
             let task = self.minute_task;
             let ok = self.run_all(task, None);
             self.in_minute = false;
+            self.interrupted = true;
             self.counting = counted;
             if !ok {
                 return false;
@@ -169,10 +171,12 @@ impl Sim<'_> {
         let scale = unit / task.chunk;
         let (mut done, mut failed) = (0.0, 0.0);
         let (mut first, mut start, mut why) = (true, true, End::Done);
+        let mut sets = 0;
         while done < chunks {
             if self.in_hand != Some(slot) {
                 self.in_hand = Some(slot);
-                let change = (TRANS + task.setup) * self.athlete.transition * self.policy.slow;
+                let back = if std::mem::take(&mut self.interrupted) { BACK } else { 0.0 };
+                let change = (TRANS + task.setup + back) * self.athlete.transition * self.policy.slow;
                 if self.t > 0.0 {
                     let from = self.t;
                     let whole = self.rest(change);
@@ -211,6 +215,7 @@ impl Sim<'_> {
                 }
                 let from = self.t;
                 let whole = self.rest(wait);
+                self.steadiness.stood += self.t - from;
                 self.note(Did::Break, from, slot, line, 0.0);
                 if !whole {
                     return false;
@@ -220,6 +225,7 @@ impl Sim<'_> {
             let (got, ended) = self.set(task, whole, scale, unit, line);
             why = ended;
             done += got;
+            sets += u32::from(got > 0.0);
             failed = if why == End::Forced { whole - got } else { 0.0 };
             self.broken += u32::from(why == End::Forced);
             first = false;
@@ -237,6 +243,9 @@ impl Sim<'_> {
                 }
                 End::Done | End::Forced => {}
             }
+        }
+        if n <= Steadiness::FEW_REPS && !task.flow {
+            self.steadiness.sets = self.steadiness.sets.max(sets);
         }
         true
     }

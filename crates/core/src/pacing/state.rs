@@ -2,11 +2,12 @@
 //! Sets are planned in `sets.rs`, reps done in `rep.rs`, the tree of work is walked in `interpret.rs`.
 
 use super::athlete::Athlete;
+use super::math::ln;
 use super::params::*;
 use super::policy::{Policy, Progress};
 use super::reserve::{deep_reps, exp_minus, recover};
 use super::task::Task;
-use super::trace::{Did, Span};
+use super::trace::{Did, Span, Steadiness};
 use super::workout::{Node, Workout};
 
 /// Over what the effort is spread.
@@ -36,6 +37,8 @@ pub(super) struct Sim<'a> {
     pub(super) quick: [f64; 7],
     pub deadline: f64,
     pub in_hand: Option<usize>,
+    /// Work on the clock has just interrupted the rest.
+    pub interrupted: bool,
     pub horizon: Horizon,
     pub work_after: f64,
     pub rest_after: f64,
@@ -63,6 +66,9 @@ pub(super) struct Sim<'a> {
     pub(super) log: bool,
     pub trace: Vec<Span>,
     pub round_ends: Vec<f64>,
+    pub steadiness: Steadiness,
+    /// s and units when the round began.
+    round_from: (f64, f64),
     pub set_count: u32,
     /// Sets that ended before they were meant to.
     pub broken: u32,
@@ -94,6 +100,7 @@ impl<'a> Sim<'a> {
             quick: [1.0; 7],
             deadline: if capped { workout.cap.unwrap_or(GUARD) } else { GUARD },
             in_hand: None,
+            interrupted: false,
             horizon: Horizon::ForTime,
             work_after: 0.0,
             rest_after: 0.0,
@@ -119,6 +126,8 @@ impl<'a> Sim<'a> {
             log,
             trace: Vec::new(),
             round_ends: Vec::new(),
+            steadiness: Steadiness::default(),
+            round_from: (0.0, 0.0),
             set_count: 0,
             broken: 0,
             steps: 0,
@@ -128,6 +137,9 @@ impl<'a> Sim<'a> {
     /// A round, cycle or window is done; always true, so that it can stand in a chain.
     pub fn round_done(&mut self) -> bool {
         self.rounds += 1;
+        let now = (self.t, self.reps + self.part);
+        self.steadiness.round(now.0 - self.round_from.0, now.1 - self.round_from.1);
+        self.round_from = now;
         if self.log {
             self.round_ends.push(self.t);
         }
@@ -143,7 +155,7 @@ impl<'a> Sim<'a> {
 
     /// E(t): the engine fades in long work.
     pub(super) fn engine(&self) -> f64 {
-        self.athlete.engine * (1.0 - FADE * (1.0 + (self.t / T_FADE).powi(2)).ln())
+        self.athlete.engine * (1.0 - FADE * ln(1.0 + (self.t / T_FADE).powi(2)))
     }
 
     /// Brings an idle reserve up to now.
@@ -269,7 +281,7 @@ impl<'a> Sim<'a> {
             d0 = d0.max(0.03 * c);
             let d = c - r;
             if d > d0 {
-                longest = longest.max(tau * (a * (d / d0).ln() + BETA * (d - d0)));
+                longest = longest.max(tau * (a * ln(d / d0) + BETA * (d - d0)));
             }
         }
         longest

@@ -1,6 +1,7 @@
 //! A movement at a load for one member, ready for the rep loop: set size, cycle time, costs.
 
 use super::athlete::Athlete;
+use super::math::pow;
 use super::params::*;
 use super::reserve::cost_for;
 use super::table::{self, Kind, Row};
@@ -104,7 +105,7 @@ pub fn most_reps(a: &Athlete, row: &Row, load: f64, residual: f64) -> (f64, f64)
 /// How much sooner a movement of body weight is recovered from, by how long its largest fresh set lasts, s.
 fn quickness(row: &Row, lasts_s: f64) -> f64 {
     match row.kind {
-        Kind::Reps(..) if !row.skill && row.unit == "rep" => (lasts_s / T_QUICK).min(1.0).powf(-P_QUICK),
+        Kind::Reps(..) if !row.skill && row.unit == "rep" => pow((lasts_s / T_QUICK).min(1.0), -P_QUICK),
         _ => 1.0,
     }
 }
@@ -129,7 +130,7 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
         }
         Kind::ErgMetres(economy) | Kind::ErgCalories(economy) => {
             let metres = matches!(row.kind, Kind::ErgMetres(_));
-            display = K * economy * (a.mass / 82.0).powf(K_EXP) * a.erg;
+            display = K * economy * pow(a.mass / 82.0, K_EXP) * a.erg;
             energy = if metres { 0.26 * chunk } else { 3600.0 / display * chunk };
             cycle = energy / (1.15 * a.engine);
             if metres { Pace::ErgMetres } else { Pace::ErgCalories }

@@ -7,7 +7,7 @@ use super::policy::Policy;
 use super::run::{Run, tasks_for};
 use super::state::{Horizon, Sim};
 use super::task::Task;
-use super::trace::{Did, Span};
+use super::trace::{Did, Span, Steadiness};
 use super::workout::{Shared, Workout};
 
 /// Share of the engine that a member in a pair can spend while working (own).
@@ -72,7 +72,13 @@ impl<'a> Together<'a> {
                 self.clock += TAG;
             }
             let begin = self.clock;
+            // whoever waits stands ready for the first movement
+            let ready = match body.first() {
+                Some(super::workout::Node::Task(a)) if i > 0 => Some(a.slot),
+                _ => None,
+            };
             let pass = |s: &mut Sim<'a>| {
+                s.in_hand = ready.or(s.in_hand);
                 s.pass = i;
                 s.run_all(body, None)
             };
@@ -261,6 +267,7 @@ pub(super) fn with_equals(
         // partners take over when a set breaks
         broken: 0,
         segments: Vec::new(),
+        steadiness: Steadiness::default(),
         // the member is the first of the team
         trace: run.trace.into_iter().filter(|(who, _)| *who == 0).map(|(_, s)| s).collect(),
         round_ends: run.round_ends,

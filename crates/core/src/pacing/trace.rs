@@ -25,6 +25,30 @@ impl Did {
     }
 }
 
+/// How steadily a run went: what work on an open clock is judged by.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Steadiness {
+    /// s stood still between sets, beyond the rests that are given.
+    pub stood: f64,
+    /// s and units of the first whole round or window.
+    pub first: Option<(f64, f64)>,
+    /// The same of the last.
+    pub last: Option<(f64, f64)>,
+    /// Most sets that a line of few reps took.
+    pub sets: u32,
+}
+
+impl Steadiness {
+    /// Reps up to which a line should not be in many sets.
+    pub const FEW_REPS: f64 = 15.0;
+
+    /// A round of so many seconds and units is done.
+    pub(super) fn round(&mut self, seconds: f64, units: f64) {
+        self.first = self.first.or(Some((seconds, units)));
+        self.last = Some((seconds, units));
+    }
+}
+
 /// A stretch of time in a trace.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Span {

@@ -173,6 +173,12 @@ pub struct PredictionAnswer {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cap_s: Option<f64>,
     pub provenance: Provenance,
+    /// What is known least of all that the result hangs on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weakest: Option<String>,
+    /// On an open clock: share of the runs that go on as they began.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub steady: Option<f64>,
     pub scale_this: Option<String>,
 }
 
@@ -338,6 +344,8 @@ fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> Predic
         capped: hundredth(r.capped),
         cap_s: s.cap_s.filter(|_| s.is_time()),
         provenance: r.provenance,
+        weakest: r.weakest.clone(),
+        steady: r.steady.map(hundredth),
         scale_this: r.scale_this.clone(),
     }
 }

@@ -82,7 +82,7 @@ pub struct Options {
 
 impl Default for Options {
     fn default() -> Options {
-        Options { as_written: false, runs: 200, seed: 1 }
+        Options { as_written: false, runs: 96, seed: 1 }
     }
 }
 

@@ -110,6 +110,14 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         let said = if s.said == crate::stimulus::Said::Assumed { " (assumed)" } else { "" };
         let cap = s.cap_s.map(|c| format!(", cap {}", clock(c))).unwrap_or_default();
         let _ = writeln!(out, "  Window {}{said}{cap}; {}", s.window_text(), s.length.word());
+        if let Some(e) = w.expected {
+            let unit = if s.unit == crate::sheet::TargetUnit::Reps { "reps" } else { "rounds" };
+            let [new, regular, seasoned, competitive] = e.map(|v| s.write(v));
+            let _ = writeln!(
+                out,
+                "  Expected {unit}: new {new} (at Base), regular {regular}, seasoned {seasoned}, competitive {competitive}"
+            );
+        }
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
             for l in &v.work.lines {

@@ -6,15 +6,15 @@ use super::memo::recall;
 use super::pace::{VersionPace, pace};
 use super::share::share_kit;
 use super::strength::Day;
-use crate::pacing::Style;
+use crate::pacing::{Athlete, Level, Style};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Stimulus, infer, limits};
-use crate::units::in_ten;
+use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Day as PlaceDay, Effort, Placed, Predicted, Splits, Tier, Version, Versions, Work, make, own_levels,
-    place, splits,
+    Day as PlaceDay, Effort, OpenClock, Placed, Predicted, Splits, Tier, Version, Versions, Work, make,
+    own_levels, place, quick_score, splits,
 };
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
@@ -59,6 +59,9 @@ pub struct WorkoutPlan {
     pub pace: Vec<VersionPace>,
     /// Why it is not planned.
     pub waits: Option<String>,
+    /// On an open clock: what a new, regular, seasoned and competitive member are expected to do, new ones at Base, the others at
+    /// Full; in the window's unit.
+    pub expected: Option<[f64; 4]>,
     /// What limits each level at Full: worked out when a page first asks for it.
     limits: OnceLock<Vec<Limits>>,
 }
@@ -109,7 +112,7 @@ impl WorkoutPlan {
             (true, true, _) => format!("likely late, {missed}"),
             (true, _, true) => format!("likely early, {missed}"),
             (false, true, _) => format!("likely under, {missed}"),
-            (false, _, true) => format!("likely over, {missed}"),
+            _ if !r.goes_on() => format!("likely to fall off, {missed}"),
             _ => format!("may miss it, {missed}"),
         })
     }
@@ -132,7 +135,7 @@ impl WorkoutPlan {
         let Some(s) = &self.stimulus else { return 0 };
         let inside = |p: &&Placed| {
             let r = &p.predicted.prediction;
-            r.scale_this.is_none() && p.work.keeps(s).holds(r.p50())
+            r.likely(&p.work.keeps(s))
         };
         self.placed.iter().filter(inside).count()
     }
@@ -177,6 +180,7 @@ pub(super) fn plan_block(
         splits: Vec::new(),
         pace: Vec::new(),
         waits: None,
+        expected: None,
         limits: OnceLock::new(),
     };
     let written = match Work::from_block(block) {
@@ -255,10 +259,22 @@ pub(super) fn plan_block(
     let style = Style::of_school(day.settings.school("set-breaking"));
     let effort = Effort { runs: options.runs, seed: options.seed, style };
     out.pace = pace(&out, &versions, (day.members, &standards), &stimulus, effort, day.memo);
+    out.expected = expected(&works, &stimulus);
     out.versions = versions.list.clone();
     out.made = Some(versions);
     out.stimulus = Some(stimulus);
     out
+}
+
+/// What the levels are expected to do on an open clock, both standards together.
+fn expected(works: &[Work], stimulus: &Stimulus) -> Option<[f64; 4]> {
+    let (full, base) = (works.first()?, works.last()?);
+    OpenClock::of(full)?;
+    Some(Level::ALL.map(|level| {
+        let work = if level == Level::New { base } else { full };
+        let of = |s| quick_score(work, s, &Athlete::of_level(s, level), stimulus).score;
+        Standard::BOTH.map(of).iter().sum::<f64>() / 2.0
+    }))
 }
 
 /// Splits stretched to the middle of the range for a time; on a clock of its own the run's.

@@ -2,10 +2,12 @@
 //! where the coach works.
 
 mod ability;
+mod doubts;
 mod known_csv;
 mod read_csv;
 
 pub use ability::{Ability, ability};
+pub use doubts::{Doubt, doubts};
 pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known};
 pub use read_csv::{Roster, RosterProblem, read_csv};
 

@@ -46,15 +46,15 @@ fn a_member_with_nothing_known_is_the_default_of_the_level_and_assumed() {
     let m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
     let a = ability(&m, day());
     assert_eq!(a.athlete, crate::pacing::Athlete::of_level(Standard::Heavier, Level::Regular));
-    assert_eq!(a.known.overall(), Provenance::Assumed);
+    assert_eq!(a.known, crate::pacing::Known::all(Provenance::Assumed));
 }
 
 #[test]
 fn what_is_known_moves_the_model_and_its_certainty() {
     let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
     m.maxes.push(Max { lift: "back-squat".into(), kg: 180.0, reps: 1, reserve: 0, date: Some(day()) });
-    m.unbroken.push(Best { movement: "pull-up".into(), reps: 30.0, date: None });
-    m.trials.push(Trial { test: "row-2000".into(), seconds: 400.0, date: None });
+    m.unbroken.push(Best { movement: "pull-up".into(), reps: 30.0, date: Some(day()) });
+    m.trials.push(Trial { test: "row-2000".into(), seconds: 400.0, date: Some(day()) });
     let a = ability(&m, day());
     assert_eq!(a.athlete.one_rm_of("back-squat"), Some(180.0));
     assert!(a.athlete.one_rm_of("front-squat").unwrap() > 140.0);
@@ -64,4 +64,11 @@ fn what_is_known_moves_the_model_and_its_certainty() {
         (Provenance::Tested, Provenance::Tested, Provenance::Tested)
     );
     assert_eq!(a.known.groups[5], Provenance::Assumed);
+    // without a day, or half a year old, nothing is tested; how often somebody was there says nothing
+    m.unbroken[0].date = None;
+    m.trials[0].date = day().checked_sub_days(chrono::Days::new(183));
+    m.sessions_logged = Some(200);
+    let known = ability(&m, day()).known;
+    assert_eq!((known.engine, known.groups[3]), (Provenance::Estimated, Provenance::Estimated));
+    assert_eq!((known.cycle, known.groups[5]), (Provenance::Assumed, Provenance::Assumed));
 }

@@ -222,18 +222,8 @@ impl LineReader<'_, '_> {
         if let Some(found) = self.heavy_chain(i) {
             return Some(found);
         }
-        // `AMRAP in the remaining time` inside a window is what the window has left
-        if let Some(n) = s.role(i, Role::Amrap)
-            && let Some(end) = s.role(n, Role::InTheRest)
-        {
-            return Some((Atom::Effort(s.text(i, end).to_owned()), end, Vec::new()));
-        }
-        // `AMRAP thrusters in the remaining time`
-        if let Some(n) = s.role(i, Role::Amrap)
-            && s.name(n).is_some()
-            && (n..s.len()).any(|k| s.role(k, Role::InTheRest).is_some())
-        {
-            return work(s, i, self.around);
+        if let Some(found) = self.amrap_of_the_rest(i) {
+            return Some(found);
         }
         aim(s, i)
             .or_else(|| week(s, i).map(plain))
@@ -258,6 +248,17 @@ impl LineReader<'_, '_> {
             .or_else(|| {
                 s.role(i, Role::Throughout).map(|n| (Atom::Effort(s.text(i, n).to_owned()), n, Vec::new()))
             })
+    }
+
+    /// `AMRAP in the remaining time`, `AMRAP thrusters in the time left`: what the window has left.
+    fn amrap_of_the_rest(&self, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
+        let s = self.s;
+        let n = s.role(i, Role::Amrap)?;
+        if let Some(end) = s.role(n, Role::InTheRest) {
+            return Some((Atom::Effort(s.text(i, end).to_owned()), end, Vec::new()));
+        }
+        let later = s.name(n).is_some() && (n..s.len()).any(|k| s.role(k, Role::InTheRest).is_some());
+        if later { work(s, i, self.around) } else { None }
     }
 
     /// `build to a heavy complex of ...`: said to be more than is planned.

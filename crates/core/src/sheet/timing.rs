@@ -124,15 +124,8 @@ impl Assembler {
             return;
         }
         if r.free {
-            let text = line.text.get(s.from..s.to).unwrap_or_default();
-            if d.block.kind == BlockKind::Workout && text.contains(|c: char| c.is_ascii_digit()) {
-                let message =
-                    "I keep this rest in words: I cannot plan it without a time. Write, say, rest 2:00.";
-                let mut p = problem(line, s.from, s.to, Severity::Warning, message);
-                p.suggestions = vec!["rest 2:00".to_owned()];
-                self.problems.push(p);
-            }
             d.block.notes.push(line.text.get(s.from..s.to).unwrap_or_default().to_owned());
+            self.ratio_of_rest(line, s);
             return;
         }
         let before = d.items_len();
@@ -176,6 +169,18 @@ impl Assembler {
             && let Some(d) = &mut self.block
         {
             d.move_to_minutes(before, &minutes);
+        }
+    }
+
+    /// `rest 1:1` has no time that could be planned.
+    fn ratio_of_rest(&mut self, line: &Line, s: &Stated) {
+        let text = line.text.get(s.from..s.to).unwrap_or_default();
+        if self.block_kind() == Some(BlockKind::Workout) && text.contains(|c: char| c.is_ascii_digit()) {
+            let message =
+                "I keep this rest in words: I cannot plan it without a time. Write, say, rest 2:00.";
+            let mut p = problem(line, s.from, s.to, Severity::Warning, message);
+            p.suggestions = vec!["rest 2:00".to_owned()];
+            self.problems.push(p);
         }
     }
 

@@ -4,7 +4,7 @@ use super::{Length, Said, Stimulus};
 use crate::pacing::{Athlete, Level};
 use crate::sheet::{Block, Target, TargetUnit, Wish};
 use crate::units::Standard;
-use crate::versions::{Work, quick_score};
+use crate::versions::{OpenClock, Work, quick_score};
 
 /// The window reaches from this share below the regular member's middle ... (own)
 const BELOW: f64 = 0.20;
@@ -62,6 +62,10 @@ pub fn infer(block: &Block, work: &Work) -> Stimulus {
     };
     if let Some(cycle) = work.cycle_s() {
         return cycles(out, cycle);
+    }
+    // how much is done on an open clock says nothing by itself
+    if OpenClock::of(work).is_some() {
+        return out;
     }
     let scores = Standard::BOTH
         .map(|s| quick_score(work, s, &Athlete::of_level(s, Level::Regular), &out).score)

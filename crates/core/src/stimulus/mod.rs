@@ -97,9 +97,24 @@ impl Stimulus {
         self.unit == TargetUnit::Seconds
     }
 
+    /// Whether more is better: nobody is told that they do too much.
+    fn counts(&self) -> bool {
+        matches!(self.unit, TargetUnit::Rounds | TargetUnit::Reps)
+    }
+
+    /// The upper end where it is one.
+    fn top(&self) -> Option<f64> {
+        self.high.filter(|_| !self.counts())
+    }
+
+    /// Whether nothing is asked but that the work goes on as it began.
+    pub fn only_steady(&self) -> bool {
+        self.counts() && self.low.is_none() && self.high.is_none()
+    }
+
     /// Whether a score lies in the window.
     pub fn holds(&self, score: f64) -> bool {
-        self.low.is_none_or(|l| score >= l - 1e-9) && self.high.is_none_or(|h| score <= h + 1e-9)
+        self.low.is_none_or(|l| score >= l - 1e-9) && self.top().is_none_or(|h| score <= h + 1e-9)
     }
 
     /// Whether a score is too weak: slower than the window, or under it.
@@ -133,7 +148,7 @@ impl Stimulus {
         }
         let w = self.width();
         let low = self.low.map_or(f64::NEG_INFINITY, |l| l + 0.15 * w);
-        let high = self.high.map_or(f64::INFINITY, |h| h - 0.15 * w);
+        let high = self.top().map_or(f64::INFINITY, |h| h - 0.15 * w);
         ((low - score).max(score - high) / w).max(0.0)
     }
 
@@ -142,7 +157,7 @@ impl Stimulus {
         if !score.is_finite() {
             return 50.0;
         }
-        match (self.low, self.high) {
+        match (self.low, self.top()) {
             (Some(a), Some(b)) => (score - (a + b) / 2.0).abs() / self.width(),
             _ => self.miss(score),
         }
@@ -169,7 +184,8 @@ impl Stimulus {
             (Some(a), Some(b)) => format!("{} to {}{unit}", self.write(a), self.write(b)),
             (Some(a), None) => format!("{} or more{unit}", self.write(a)),
             (None, Some(b)) => format!("under {}{unit}", self.write(b)),
-            (None, None) => "any result".to_owned(),
+            (None, None) if self.only_steady() => "what goes on as it began".to_owned(),
+            (None, None) => "any time".to_owned(),
         }
     }
 }

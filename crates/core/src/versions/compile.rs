@@ -48,6 +48,8 @@ pub struct Compiled {
     pub slots: Vec<(usize, usize)>,
     /// Units of each slot in the whole work; 0 where that is open.
     pub amounts: Vec<f64>,
+    /// Units of each slot in one round where the whole is open.
+    pub in_a_round: Vec<f64>,
 }
 
 pub(super) struct Compiler<'a> {
@@ -110,6 +112,10 @@ impl Compiler<'_> {
                 let total = self.work.total(i, self.standard).unwrap_or(0.0);
                 let n = units(line.unit, total, row, self.athlete, load);
                 self.add(place, slot, if total > 0.0 { n } else { 0.0 });
+                if total <= 0.0 && !line.counts.is_empty() {
+                    let one = line.count(0, self.standard);
+                    self.in_a_round(slot, units(line.unit, one, row, self.athlete, load));
+                }
             }
             place += 1;
             for a in &line.along {
@@ -129,6 +135,15 @@ impl Compiler<'_> {
         }
         if let Some(a) = self.lines.amounts.get_mut(slot) {
             *a += n;
+        }
+    }
+
+    fn in_a_round(&mut self, slot: usize, n: f64) {
+        if self.lines.in_a_round.len() <= slot {
+            self.lines.in_a_round.resize(slot + 1, 0.0);
+        }
+        if let Some(a) = self.lines.in_a_round.get_mut(slot) {
+            *a = a.max(n);
         }
     }
 

@@ -3,7 +3,7 @@
 use super::levers::Setting;
 use super::personal::Personal;
 use super::place::{Day, Look, enough, option, within_limits};
-use super::predict::{Prediction, quick_score};
+use super::predict::{Prediction, Quick, quick_score};
 use super::search::Tier;
 use super::work::Work;
 use crate::roster::{Ability, Member};
@@ -18,7 +18,11 @@ const WORTH: f64 = 0.08;
 
 /// How far a range is from what is wanted: windows outside, with the share that the cap ends.
 pub(super) fn off_by(o: &Look) -> f64 {
-    if o.look.scale_this.is_some() { 40.0 } else { o.stimulus.miss(o.look.p50()) + o.look.capped }
+    if o.look.scale_this.is_some() {
+        40.0
+    } else {
+        o.stimulus.miss(o.look.p50()) + o.look.capped + 2.0 * (1.0 - o.look.steady.unwrap_or(1.0))
+    }
 }
 
 /// Something nearer to the stimulus than the suggested version: the lowest version that is still too hard with personal
@@ -41,7 +45,7 @@ pub(super) fn nearer(
     for _ in 0..2 {
         let at_best = best.as_ref().map_or(now, |(_, l)| l);
         let (tier, look) = (at_best.tier, &at_best.look);
-        if look.scale_this.is_none() && at_best.stimulus.holds(look.p50()) {
+        if look.likely(&at_best.stimulus) {
             break;
         }
         let so_far = chance(look);
@@ -89,8 +93,8 @@ fn one_lever(
             lines.flat_map(|i| lower(day, s, i)).map(|s| (*tier, s)).collect::<Vec<_>>()
         })
         .map(|(tier, s)| {
-            let (window, score) = quick(day, member, ability, &s);
-            (window.from_middle(score), tier, s)
+            let (window, q) = quick(day, member, ability, &s);
+            (window.from_middle(q.score) + q.unsteady, tier, s)
         })
         .collect();
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
@@ -104,15 +108,15 @@ fn one_lever(
 }
 
 /// Result of one settled run within the member's limits.
-fn quick(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> (Stimulus, f64) {
+fn quick(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> (Stimulus, Quick) {
     let w = within_limits(day, &day.levers.apply(s), member, ability, None).0;
-    (w.keeps(day.stimulus), quick_score(&w, member.standard, &ability.athlete, day.stimulus).score)
+    (w.keeps(day.stimulus), quick_score(&w, member.standard, &ability.athlete, day.stimulus))
 }
 
 /// Windows outside the window by one settled run.
 fn missed_by(day: &Day, member: &Member, ability: &Ability, s: &Setting) -> f64 {
-    let (window, score) = quick(day, member, ability, s);
-    window.miss(score)
+    let (window, q) = quick(day, member, ability, s);
+    window.miss(q.score) + q.unsteady
 }
 
 /// Lines that a lever changed and no hard limit speaks of, each with the result without it and with all of them.

@@ -230,8 +230,9 @@ fn groups(
         .enumerate()
         .filter(|(i, _)| !kept.iter().any(|(k, _)| k == i))
         .filter_map(|(_, (m, a))| {
-            let score = quick_score(full, m.standard, &a.athlete, stimulus).score;
-            stimulus.too_hard(score).then_some((score, m.standard, &a.athlete))
+            let quick = quick_score(full, m.standard, &a.athlete, stimulus);
+            let late = stimulus.too_hard(quick.score) || quick.unsteady > 0.0 || quick.beyond.is_some();
+            late.then_some((quick.score, m.standard, &a.athlete))
         })
         .collect();
     // strongest first

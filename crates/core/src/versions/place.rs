@@ -22,6 +22,8 @@ use serde::{Deserialize, Serialize};
 
 /// Runs of a look at a version that may not be chosen.
 const LOOK_RUNS: u32 = 40;
+/// Seed of all looks.
+const LOOK_SEED: u64 = 1;
 
 /// How a version would have gone.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -84,14 +86,17 @@ pub struct Day<'a> {
 }
 
 impl Day<'_> {
-    fn effort(&self, runs: u32) -> Effort {
+    /// A range of so many runs, as it is shown.
+    pub fn range(&self, work: &Work, member: &Member, ability: &Ability, runs: u32) -> Predicted {
         let style = Style::of_school(self.schools.school("set-breaking"));
-        Effort { runs: runs.min(self.runs), seed: self.seed, style }
+        let effort = Effort { runs: runs.min(self.runs), seed: self.seed, style };
+        predict(work, member.standard, ability, self.stimulus, effort)
     }
 
-    /// A range of so many runs.
-    pub fn range(&self, work: &Work, member: &Member, ability: &Ability, runs: u32) -> Predicted {
-        predict(work, member.standard, ability, self.stimulus, self.effort(runs))
+    /// A quick range to decide by. Its draws are always the same: no version and no line hangs on a seed.
+    pub(super) fn look(&self, work: &Work, member: &Member, ability: &Ability) -> Prediction {
+        let effort = Effort { runs: LOOK_RUNS.min(self.runs), seed: LOOK_SEED, style: Style::Free };
+        predict(work, member.standard, ability, self.stimulus, effort).prediction
     }
 }
 
@@ -151,11 +156,11 @@ fn rounds_expected(work: &Work, look: &Prediction, standard: Standard) -> Option
 
 pub(super) fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability) -> Look {
     let (mut fitted, mut personal) = within_limits(day, work, member, ability, None);
-    let mut look = day.range(&fitted, member, ability, LOOK_RUNS).prediction;
+    let mut look = day.look(&fitted, member, ability);
     if let Some(rounds) = rounds_expected(&fitted, &look, member.standard) {
         let (again, more) = within_limits(day, work, member, ability, Some(rounds));
         if again != fitted {
-            look = day.range(&again, member, ability, LOOK_RUNS).prediction;
+            look = day.look(&again, member, ability);
             (fitted, personal) = (again, more);
         }
     }
@@ -165,12 +170,15 @@ pub(super) fn option(day: &Day, tier: Tier, work: &Work, member: &Member, abilit
 
 /// The middle lies in the window, or short of it at Full: nobody is made slower than the work as written.
 fn holds(o: &Look) -> bool {
-    enough(o) && (o.tier == Tier::Full || o.stimulus.holds(o.look.p50()))
+    enough(o) && (o.tier == Tier::Full || o.look.likely(&o.stimulus))
 }
 
 /// Not too hard: no lower version need be looked at.
 pub(super) fn enough(o: &Look) -> bool {
-    o.look.scale_this.is_none() && !o.stimulus.too_hard(o.look.p50()) && o.look.capped < 0.5
+    o.look.scale_this.is_none()
+        && !o.stimulus.too_hard(o.look.p50())
+        && o.look.capped < 0.5
+        && o.look.goes_on()
 }
 
 /// Places one member. `chosen`: the coach's own choice; `as_written`: everybody at Full, unscaled.
@@ -185,7 +193,7 @@ pub fn place(
     if as_written {
         let work = day.works.first().cloned();
         if let Some(work) = work {
-            let look = day.range(&work, member, ability, LOOK_RUNS).prediction;
+            let look = day.look(&work, member, ability);
             let stimulus = day.stimulus.clone();
             options.push(Look { tier: Tier::Full, work, personal: Vec::new(), look, stimulus });
         }
@@ -277,6 +285,9 @@ fn reasons(
         ),
     };
     out.push(here);
+    if let Some(ability) = prediction.weakest.as_ref().filter(|_| prediction.scale_this.is_none()) {
+        out.push(format!("Least is known of their {ability}, on which this hangs."));
+    }
     if moved && suggested != tier {
         out.push(format!("You chose {}; I would choose {}.", tier.word(), suggested.word()));
     }

@@ -2,9 +2,11 @@
 
 use super::board::{board_of_units, rounds_of_units};
 use super::compile::{Compiled, compile_lines};
+use super::open::OpenClock;
 use super::work::Work;
 use crate::pacing::{
-    Athlete, Forecast, Policy, Run, Scored, Style, Task, Workout, best_pacing_in, forecast, settle, tasks_for,
+    Athlete, Forecast, Policy, Run, Scored, Style, Task, Workout, best_pacing, best_pacing_in,
+    forecast_judged, settle, tasks_for,
 };
 use crate::roster::Ability;
 use crate::sheet::{TargetUnit, Wish};
@@ -15,8 +17,16 @@ use serde::{Deserialize, Serialize};
 /// The middle of many runs lies later than the settled run by about this: any weak pattern slows the whole
 /// (own; the reference distribution of the pacing model has 1.03 to 1.12).
 const MIDDLE_OF_MANY: f64 = 1.05;
-/// More reps in all than so many of a member's largest sets is work far beyond them (own).
-const MOST_SETS_IN_ALL: f64 = 8.0;
+/// More reps in all than so many of a member's largest sets is work far beyond them (own: two sets of ten are a long day, a
+/// dozen is no workout).
+const MOST_SETS_IN_ALL: f64 = 11.5;
+/// The same of a lift at a load, which no rest makes light again.
+const MOST_LOADED_SETS: f64 = 8.0;
+/// The same from [`HEAVY_SHARE`] of the maximum on.
+const MOST_HEAVY_SETS: f64 = 4.75;
+const HEAVY_SHARE: f64 = 0.7;
+/// The same in one round of a list without an end.
+const MOST_SETS_A_ROUND: f64 = 7.0;
 /// A middle later than so many caps is no time any more but a sign to scale.
 const MOST_CAPS: f64 = 2.5;
 /// Sweeps of the pacing search for a shown range: the second sweep gains under 1 per cent.
@@ -27,6 +37,8 @@ const SWEEPS: u32 = 1;
 pub struct Quick {
     /// s, rounds or reps; infinite when the work cannot be done.
     pub score: f64,
+    /// How much of what an open clock asks the run breaks; 0 on every other clock.
+    pub unsteady: f64,
     /// Line at which the member is stuck or far beyond, by slot.
     pub beyond: Option<usize>,
     /// The run.
@@ -44,7 +56,10 @@ pub fn quick_score(work: &Work, standard: Standard, athlete: &Athlete, stimulus:
     let beyond = tasks.iter().find(|t| !t.feasible).map(|t| t.slot);
     let (_, run) = settle(&workout, athlete, &tasks, &Policy::default());
     let score = to_unit(work, standard, &workout, stimulus, run.score(workout.scored), MIDDLE_OF_MANY);
-    Quick { score: if beyond.is_some() { worst(stimulus) } else { score }, beyond, run, workout, lines }
+    let unsteady = OpenClock::of(work)
+        .map_or(0.0, |o| o.miss(&run, rounds_of_units(work, standard, &workout, run.reps + run.part)));
+    let score = if beyond.is_some() { worst(stimulus) } else { score };
+    Quick { score, unsteady, beyond, run, workout, lines }
 }
 
 fn worst(stimulus: &Stimulus) -> f64 {
@@ -101,13 +116,29 @@ pub struct Prediction {
     pub on_stimulus: f64,
     /// Share of the runs that the cap ends.
     pub capped: f64,
-    /// How well the member is known.
+    /// On an open clock: share of the runs that go on as they began.
+    #[serde(default)]
+    pub steady: Option<f64>,
+    /// How well is known what the result hangs on.
     pub provenance: Provenance,
+    /// What is known least of what it hangs on.
+    #[serde(default)]
+    pub weakest: Option<String>,
     /// Set where the work is far beyond the member: what to do instead of a time.
     pub scale_this: Option<String>,
 }
 
 impl Prediction {
+    /// Whether the middle lies in a window, and on an open clock most runs go on as they began.
+    pub fn likely(&self, window: &Stimulus) -> bool {
+        self.scale_this.is_none() && window.holds(self.p50()) && self.goes_on()
+    }
+
+    /// Whether most runs go on as they began, where that is asked.
+    pub fn goes_on(&self) -> bool {
+        self.steady.is_none_or(|s| s >= 0.5)
+    }
+
     /// The fast (or low) end of the 80 % range.
     pub fn p10(&self) -> f64 {
         self.deciles[0]
@@ -137,6 +168,8 @@ pub struct Predicted {
     pub policy: Policy,
     /// The mean member.
     pub athlete: Athlete,
+    /// How the hall wants sets broken: what is advised, not how fast anybody is.
+    pub style: Style,
 }
 
 /// How a range is made.
@@ -146,7 +179,7 @@ pub struct Effort {
     pub runs: u32,
     /// Seed of all draws.
     pub seed: u64,
-    /// How sets are broken.
+    /// How the hall wants sets broken.
     pub style: Style,
 }
 
@@ -165,11 +198,25 @@ pub fn predict(
     let (policy, run) = if scale_this.is_some() {
         settle(&workout, athlete, &tasks, &Policy::default())
     } else {
-        best_pacing_in(&workout, athlete, SWEEPS, effort.style)
+        best_pacing(&workout, athlete, SWEEPS)
     };
-    let many = forecast(&workout, athlete, &ability.known, &policy, effort.runs.max(1), effort.seed);
+    let runs = effort.runs.max(1);
+    let many = forecast_judged(&workout, athlete, &ability.known, &policy, (runs, effort.seed), |run| {
+        OpenClock::of(work)
+            .is_none_or(|o| o.holds(run, rounds_of_units(work, standard, &workout, run.reps + run.part)))
+    });
     let prediction = of_forecast(work, standard, &workout, stimulus, &many, ability, scale_this);
-    Predicted { prediction, run, workout, policy, athlete: athlete.clone() }
+    Predicted { prediction, run, workout, policy, athlete: athlete.clone(), style: effort.style }
+}
+
+impl Predicted {
+    /// The pacing that is advised: the hall's way of breaking sets.
+    pub fn advised(&self) -> Policy {
+        match self.style {
+            Style::Free => self.policy.clone(),
+            style => best_pacing_in(&self.workout, &self.athlete, SWEEPS, style).0,
+        }
+    }
 }
 
 pub(super) fn of_forecast(
@@ -187,7 +234,9 @@ pub(super) fn of_forecast(
     scores.sort_by(f64::total_cmp);
     let capped = cap.map_or(0.0, |c| share(&scores, |s| s > c));
     let window = work.keeps(stimulus);
-    let on_stimulus = share(&scores, |s| window.holds(s) && cap.is_none_or(|c| s <= c));
+    let steady = OpenClock::of(work).map(|_| many.kept);
+    let on_stimulus =
+        share(&scores, |s| window.holds(s) && cap.is_none_or(|c| s <= c)) * steady.unwrap_or(1.0);
     let at = |p: f64| {
         let i = (p * scores.len().saturating_sub(1) as f64).round() as usize;
         let v = scores.get(i).copied().unwrap_or(f64::INFINITY);
@@ -215,22 +264,44 @@ pub(super) fn of_forecast(
         (_, TargetUnit::Rounds) => PredictionUnit::Rounds,
         _ => PredictionUnit::Reps,
     };
+    let provenance = ability.known.overall(&many.hangs_on);
+    let weakest = ability.known.weakest(&many.hangs_on).map(str::to_owned);
     // a cycle that was not finished leaves no rest, however much was missing
     let deciles = deciles.map(|d| if d.is_finite() { d.max(0.0) } else { last_finite });
-    Prediction { unit, deciles, on_stimulus, capped, provenance: ability.known.overall(), scale_this }
+    Prediction { unit, deciles, on_stimulus, capped, steady, provenance, weakest, scale_this }
 }
 
 fn share(scores: &[f64], test: impl Fn(f64) -> bool) -> f64 {
     scores.iter().filter(|s| test(**s)).count() as f64 / scores.len().max(1) as f64
 }
 
-/// Tasks of which a workout holds many times the largest set: (task, units in all).
-pub fn far_beyond<'a>(tasks: &'a [Task], lines: &Compiled) -> impl Iterator<Item = (&'a Task, f64)> {
-    tasks.iter().filter_map(move |task| {
-        let total = lines.amounts.get(task.slot).copied().unwrap_or(0.0);
-        let far =
-            super::search::limited(task) && task.most.is_finite() && total > MOST_SETS_IN_ALL * task.most;
-        far.then_some((task, total))
+/// Too much of a task for a member.
+pub struct TooMuch<'a> {
+    task: &'a Task,
+    /// Units, in all or in one round of a list without an end.
+    units: f64,
+    in_a_round: bool,
+}
+
+/// Tasks of which a workout holds many times the largest set.
+pub fn far_beyond<'a>(tasks: &'a [Task], lines: &'a Compiled) -> impl Iterator<Item = TooMuch<'a>> {
+    tasks.iter().filter(|t| super::search::limited(t) && t.most.is_finite()).filter_map(|task| {
+        let of = |all: &[f64]| all.get(task.slot).copied().unwrap_or(0.0);
+        let most = match task.share {
+            s if s >= HEAVY_SHARE => MOST_HEAVY_SETS,
+            s if s > 0.0 => MOST_LOADED_SETS,
+            _ => MOST_SETS_IN_ALL,
+        };
+        let (total, round) = (of(&lines.amounts), of(&lines.in_a_round));
+        if total > most * task.most {
+            Some(TooMuch { task, units: total, in_a_round: false })
+        } else {
+            (round > MOST_SETS_A_ROUND * task.most).then_some(TooMuch {
+                task,
+                units: round,
+                in_a_round: true,
+            })
+        }
     })
 }
 
@@ -240,12 +311,13 @@ fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Option<String>
         let name = name_of(workout, task.slot);
         return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
     }
-    let (task, total) = far_beyond(tasks, lines).next()?;
+    let much = far_beyond(tasks, lines).next()?;
     Some(format!(
-        "{} {} in all with a largest set of {}: scale this.",
-        crate::units::plain(total.round()),
-        name_of(workout, task.slot),
-        crate::units::plain(task.most.round())
+        "{} {} {} with a largest set of {}: scale this.",
+        crate::units::plain(much.units.round()),
+        name_of(workout, much.task.slot),
+        if much.in_a_round { "a round" } else { "in all" },
+        crate::units::plain(much.task.most.round())
     ))
 }
 

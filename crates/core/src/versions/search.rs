@@ -148,7 +148,7 @@ fn fit(work: &Work, group: &Group, stimulus: &Stimulus, settings: &Settings) -> 
             out.beyond += CANNOT * cannot as f64 / n;
             continue;
         }
-        out.miss += MISS * grown(stimulus.miss(quick.score)) / n;
+        out.miss += MISS * grown(stimulus.miss(quick.score) + quick.unsteady) / n;
         out.wishes += WISH * wishes_broken(work, &quick, stimulus, &tasks) / n;
         out.beyond += FAR * far_beyond(&tasks, &quick.lines).count() as f64 / n;
     }

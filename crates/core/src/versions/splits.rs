@@ -71,14 +71,14 @@ pub fn splits(predicted: &Predicted, to_s: Option<f64>) -> Splits {
     Splits { round_ends: run.round_ends.iter().map(|t| t * stretch).collect(), lines }
 }
 
-/// The run again with everything that happened on the clock: the search keeps none.
+/// The run as it is advised, with everything that happened on the clock: the search keeps none.
 pub fn traced(predicted: &Predicted) -> Run {
     let tasks = crate::pacing::tasks_for(&predicted.workout, &predicted.athlete, &[]);
     crate::pacing::simulate_tasks(
         &predicted.workout,
         &predicted.athlete,
         &tasks,
-        &predicted.policy,
+        &predicted.advised(),
         false,
         true,
     )

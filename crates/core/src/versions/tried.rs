@@ -4,7 +4,7 @@
 use super::groups::Versions;
 use super::levers::Setting;
 use super::personal::change_text;
-use super::predict::quick_score;
+use super::predict::{Quick, quick_score};
 use super::search::{Fit, Tier, Wanted, fit_of, next_to};
 use super::work::Work;
 use crate::settings::Settings;
@@ -82,14 +82,16 @@ pub fn search_of(
 
 fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Candidate {
     let work = made.levers.apply(s);
-    let results: Vec<(Standard, f64)> = wanted
+    let quick: Vec<(Standard, Quick)> = wanted
         .group
         .iter()
-        .map(|(standard, athlete)| (*standard, quick_score(&work, *standard, athlete, wanted.stimulus).score))
+        .map(|(standard, athlete)| (*standard, quick_score(&work, *standard, athlete, wanted.stimulus)))
         .collect();
+    let steady = quick.iter().all(|(_, q)| q.unsteady == 0.0);
+    let results: Vec<(Standard, f64)> = quick.iter().map(|(s, q)| (*s, q.score)).collect();
     Candidate {
         changes: differences(from, &work),
-        inside: results.iter().all(|(_, v)| work.keeps(wanted.stimulus).holds(*v)),
+        inside: steady && results.iter().all(|(_, v)| work.keeps(wanted.stimulus).holds(*v)),
         fit: fit_of(&made.levers, s, wanted),
         results,
     }

@@ -441,6 +441,8 @@ mod tests {
             capped: 0.0,
             cap_s: Some(840.0),
             provenance: Provenance::Tested,
+            weakest: None,
+            steady: None,
             scale_this: None,
         }
     }

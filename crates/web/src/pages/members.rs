@@ -13,7 +13,7 @@ use lantern_core::loads::ledger;
 use lantern_core::movement::{Found, catalogue, say::spoken};
 use lantern_core::pacing::Level;
 use lantern_core::pacing::table::{LIFTS, REP_ANCHORS};
-use lantern_core::roster::{Best, LIMITS, Max, Member, Trial};
+use lantern_core::roster::{Best, Doubt, LIMITS, Max, Member, Trial, doubts};
 use lantern_core::sheet::{read_clock, read_number};
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::say_limit;
@@ -113,6 +113,8 @@ struct Edit {
     lift_names: Vec<String>,
     anchor_names: Vec<String>,
     uses: Vec<Use>,
+    /// What of it does not fit together.
+    doubts: Vec<String>,
 }
 
 /// A lift as today's numbers would use it.
@@ -346,6 +348,7 @@ fn edit(
             Some(_) => form.fields.get("name").cloned().unwrap_or_default(),
             None => "New member".to_owned(),
         },
+        doubts: Vec::new(),
         frame,
         action: at.map_or_else(|| "/members/new".to_owned(), |id| format!("/members/{id}")),
         remove: at.map(|id| format!("/members/{id}/remove")).unwrap_or_default(),
@@ -432,7 +435,9 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let m = roster::find(conn, who.gym(), member)?;
         let uses = uses(conn, &who, &gym, member, &m, today)?;
         let frame = Frame::new(&who, &gym, Part::Members, &m.name);
-        Ok(edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses))
+        let mut page = edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses);
+        page.doubts = doubts(&m, today).iter().map(Doubt::says).collect();
+        Ok(page)
     })
     .await?;
     html(&page)

@@ -32,6 +32,7 @@ fn lift(kit: &Kit, bar_kg: f64, kg: &[f64]) -> MemberLift {
             words: String::new(),
             old: false,
             by_feel: false,
+            limb_known: true,
         },
         sets,
         tempo: None,

@@ -1,0 +1,121 @@
+//! How heavy a lift may be for whom: newer members, lifts of which nothing is known, limits, pregnancy, coming back
+//! (own). One rule and one sentence for a card.
+
+use super::base::Base;
+use crate::pacing::{Athlete, Level};
+use crate::ratios::{mass_factor, newcomer_ceiling};
+use crate::roster::Member;
+use crate::units::{Provenance, plain};
+use chrono::NaiveDate;
+
+/// Days away after which weights are lower, and after which the rules of newer members hold.
+const AWAY_DAYS: [i64; 2] = [14, 42];
+/// What is left of a weight after some weeks away.
+const BACK_SHARE: f64 = 0.9;
+
+/// Why a member lifts less than the sheet says, the strictest first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Care {
+    /// Pregnant, and the lift is still right.
+    Pregnant,
+    /// New and nothing tested.
+    New,
+    /// A replacement that a limit asks for.
+    Limit,
+    /// New to lifting, though this lift is known.
+    NewButKnown,
+    /// Nothing is known of this lift or its limb.
+    Unknown,
+    /// Back after two weeks and more.
+    Back(i64),
+}
+
+/// What a rule leaves of the sheet's weights.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Ceiling {
+    pub care: Option<Care>,
+    /// Per cent of the base: of the first working set, and of any.
+    pub first: Option<f64>,
+    pub most: Option<f64>,
+    /// kg, whatever the base.
+    pub most_kg: Option<f64>,
+    /// Of every weight.
+    pub share: f64,
+    /// Reps to leave.
+    pub reserve: Option<u32>,
+}
+
+const NONE: Ceiling =
+    Ceiling { care: None, first: None, most: None, most_kg: None, share: 1.0, reserve: None };
+
+/// The rule for a member, the lift that is done and its base. `by_limit`: it stands in for one that a limit rules out.
+pub(super) fn ceiling(member: &Member, lift: &str, base: &Base, by_limit: bool, today: NaiveDate) -> Ceiling {
+    let away = member.last_session.map_or(0, |d| (today - d).num_days());
+    let known = base.provenance == Provenance::Tested || base.limb_known;
+    let newer = member.is_newer() || member.level == Level::New || away >= AWAY_DAYS[1];
+    let of = |care, first, most, reserve| Ceiling {
+        care: Some(care),
+        first: Some(first),
+        most: Some(most),
+        reserve: Some(reserve),
+        ..NONE
+    };
+    if member.limits.iter().any(|l| l == "pregnancy") {
+        of(Care::Pregnant, 60.0, 70.0, 4)
+    } else if newer && !known {
+        let reference = Athlete::of_level(member.standard, member.level).mass;
+        let factor = member.body_mass_kg.map_or(1.0, |m| mass_factor(m, reference));
+        Ceiling {
+            most_kg: newcomer_ceiling(lift, member.standard, factor).filter(|_| member.level == Level::New),
+            ..of(Care::New, 60.0, 70.0, 3)
+        }
+    } else if by_limit {
+        of(Care::Limit, 65.0, 75.0, 3)
+    } else if newer {
+        of(Care::NewButKnown, 80.0, 85.0, 2)
+    } else if !known {
+        of(Care::Unknown, 60.0, 80.0, 3)
+    } else if away >= AWAY_DAYS[0] {
+        Ceiling { care: Some(Care::Back(away)), share: BACK_SHARE, ..NONE }
+    } else {
+        NONE
+    }
+}
+
+impl Ceiling {
+    /// Per cent of the base that set `i` may have.
+    pub fn percent(&self, i: usize) -> Option<f64> {
+        if i == 0 { self.first } else { self.most }
+    }
+
+    /// What a first set that is lowered leaves of the others too: nobody who starts by feel jumps in the second set. `wish`: per
+    /// cent that the sheet wants of the first.
+    pub fn lowers_all(&self, wish: f64) -> f64 {
+        match (self.care, self.first) {
+            (None | Some(Care::NewButKnown), _) | (_, None) => 1.0,
+            (_, Some(first)) => (first / wish.max(1.0)).min(1.0),
+        }
+    }
+
+    /// The one sentence for the card. `first`: weight of the first set, as marked. `percents`: the sheet says percentages.
+    pub fn says(&self, first: &str, step: &str, percents: bool) -> Option<String> {
+        let left = self.reserve.unwrap_or(2);
+        Some(match self.care? {
+            Care::Pregnant => format!(
+                "Start at {first}. Talk while you lift; breathe out on the way up; stop with {left} reps left."
+            ),
+            Care::New => {
+                format!("By feel: start at {first}, up {step} if it was easy, stop with {left} reps left.")
+            }
+            Care::Limit => format!("Start at {first}, by feel; stop with {left} reps left."),
+            Care::NewButKnown if percents => {
+                format!("At most {} %; stop with {left} reps left.", plain(self.most?))
+            }
+            Care::NewButKnown => format!("Stop with {left} reps left."),
+            Care::Unknown => {
+                format!("A ceiling, not a goal: start at {first}, stop with {left} reps left.")
+            }
+            Care::Back(days) => format!("Back after {} weeks: nine tenths of the weights.", days / 7),
+        })
+    }
+}
