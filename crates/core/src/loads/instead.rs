@@ -1,6 +1,7 @@
 //! What a member lifts when the sheet's lift is not for them: a limit rules it out, or the gym has nothing to do it with.
 
 use crate::kit::Kit;
+use crate::movement::say::spares;
 use crate::movement::{Catalogue, LoadKind, Rung, catalogue};
 use crate::roster::Member;
 
@@ -67,7 +68,7 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
                 ..stand_in(
                     r,
                     own,
-                    format!("{} instead of {}: it spares the {said}.", name(&r.movement), name(id)),
+                    format!("{} instead of {}: {}.", name(&r.movement), name(id), spares(limit)),
                 )
             },
             None => Instead {

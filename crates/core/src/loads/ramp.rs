@@ -2,16 +2,20 @@
 
 use crate::kit::{Loadable, Loaded};
 
-/// Shares of the working load (own).
-const SHARES: [f64; 5] = [0.40, 0.55, 0.70, 0.80, 0.90];
+/// Shares of the working load behind the empty bar (own).
+const SHARES: [f64; 4] = [0.45, 0.65, 0.78, 0.87];
+/// One more before a heavy single (own).
+const HEAVY_SHARE: f64 = 0.94;
 /// Reps in order; from the third on never more than the working reps.
 const REPS: [u32; 6] = [8, 5, 3, 2, 1, 1];
 /// No jump under this, kg.
 const LEAST_JUMP_KG: f64 = 5.0;
-/// No jump over this share of the working load.
-const MOST_JUMP: f64 = 0.25;
-/// No warm-up set over this share, but before heavy singles.
-const MOST_SHARE: f64 = 0.92;
+/// The last jump is at most this share of the working load, or so many kg below [`LIGHT_KG`] (own).
+const LAST_JUMP: f64 = 0.15;
+const LAST_JUMP_KG: f64 = 10.0;
+const LIGHT_KG: f64 = 70.0;
+/// Work under so many times the empty bar needs one step only (own).
+const LIGHT_WORK: f64 = 1.5;
 
 /// The ramp to a working set: (reps, weight), lightest first. `heavy_single`: a single over 90 % follows.
 pub fn ramp(bar: &Loadable, working_kg: f64, working_reps: u32, heavy_single: bool) -> Vec<(u32, Loaded)> {
@@ -20,48 +24,39 @@ pub fn ramp(bar: &Loadable, working_kg: f64, working_reps: u32, heavy_single: bo
         return Vec::new();
     }
     let mut steps: Vec<Loaded> = vec![empty.clone()];
-    for share in SHARES {
-        let wish = working_kg * share;
-        let Some(w) = bar.nearest(wish) else { continue };
+    let one = working_kg < LIGHT_WORK * empty.kg;
+    let shares = if one { &SHARES[3..] } else { &SHARES[..] };
+    for share in shares.iter().chain(heavy_single.then_some(&HEAVY_SHARE)) {
         let last = steps.last().map_or(empty.kg, |s| s.kg);
-        let limit = working_kg * if heavy_single { 0.97 } else { MOST_SHARE };
-        let needed = working_kg - last > MOST_JUMP * working_kg;
-        if w.kg - last < LEAST_JUMP_KG || w.kg > limit || working_kg - w.kg < LEAST_JUMP_KG {
-            continue;
+        let Some(w) = bar.nearest(working_kg * share) else { continue };
+        if w.kg - last >= LEAST_JUMP_KG && working_kg - w.kg >= LEAST_JUMP_KG {
+            steps.push(w.clone());
         }
-        // the last step before the work is left out when the jump without it is small enough
-        if share >= 0.90 && !needed && !heavy_single {
-            continue;
-        }
-        steps.push(w.clone());
     }
-    fill_gaps(bar, working_kg, &mut steps);
+    near_enough(bar, working_kg, &mut steps);
+    let n = steps.len();
     steps
         .into_iter()
         .enumerate()
         .map(|(i, w)| {
-            let reps = REPS.get(i).copied().unwrap_or(1);
+            // the last before the work is done once
+            let reps = if i > 1 && i + 1 == n { 1 } else { REPS.get(i).copied().unwrap_or(1) };
             (if i < 2 { reps } else { reps.min(working_reps.max(1)) }, w)
         })
         .collect()
 }
 
-fn fill_gaps(bar: &Loadable, working_kg: f64, steps: &mut Vec<Loaded>) {
-    let most = MOST_JUMP * working_kg;
-    for _ in 0..4 {
-        let gap = (0..steps.len()).find(|i| {
-            let from = steps.get(*i).map_or(0.0, |s| s.kg);
-            let to = steps.get(i + 1).map_or(working_kg, |s| s.kg);
-            to - from > most + 1e-6
-        });
-        let Some(i) = gap else { return };
-        let from = steps.get(i).map_or(0.0, |s| s.kg);
-        let to = steps.get(i + 1).map_or(working_kg, |s| s.kg);
-        let between = bar
-            .nearest((from + to) / 2.0)
-            .filter(|w| w.kg - from >= LEAST_JUMP_KG && to - w.kg >= LEAST_JUMP_KG);
-        match between {
-            Some(w) => steps.insert(i + 1, w.clone()),
+/// The last jump is small enough: where rounding or a light bar left a larger one, a step lies between.
+fn near_enough(bar: &Loadable, working_kg: f64, steps: &mut Vec<Loaded>) {
+    let most = if working_kg < LIGHT_KG { LAST_JUMP_KG } else { LAST_JUMP * working_kg };
+    for _ in 0..3 {
+        let last = steps.last().map_or(0.0, |s| s.kg);
+        if working_kg - last <= most + 1e-6 {
+            return;
+        }
+        let next = bar.below(working_kg - LEAST_JUMP_KG.max(most / 2.0));
+        match next.filter(|w| w.kg - last >= LEAST_JUMP_KG - 1e-6) {
+            Some(w) => steps.push(w.clone()),
             None => return,
         }
     }

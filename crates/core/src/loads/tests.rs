@@ -262,11 +262,30 @@ fn slow_lowering_takes_load_off() {
 }
 
 #[test]
-fn the_ramp_starts_at_the_empty_bar_and_never_jumps_too_far() {
+fn the_ramp_starts_at_the_empty_bar_and_ends_close_to_the_work() {
     let m = member(&[("front-squat", 125.0, 1)]);
     let l = plan(&m, "front squat 5 x 3 @ 80%");
     let steps: Vec<(u32, f64)> = l.sets.iter().filter(|s| s.warm_up).map(|s| (s.reps, s.load_kg)).collect();
-    assert_eq!(steps, vec![(8, 20.0), (5, 40.0), (3, 55.0), (2, 70.0), (1, 80.0)]);
+    assert_eq!(steps, vec![(8, 20.0), (5, 45.0), (3, 65.0), (2, 77.5), (1, 87.5)]);
+    let kit = Kit::usual();
+    let bars = Bars::of(&kit);
+    let of = |bar: f64, kg: f64| -> Vec<f64> {
+        ramp(bars.of_bar(bar).unwrap(), kg, 5, false).into_iter().map(|(_, w)| w.kg).collect()
+    };
+    assert_eq!(of(15.0, 40.0), [15.0, 25.0, 30.0, 35.0]);
+    assert_eq!(of(20.0, 77.5), [20.0, 35.0, 50.0, 60.0, 67.5]);
+    assert_eq!(of(20.0, 140.0), [20.0, 62.5, 90.0, 110.0, 122.5]);
+    // light work: one step
+    assert_eq!(of(20.0, 27.5), [20.0]);
+    assert_eq!(of(15.0, 22.5), [15.0]);
+    // whatever the weight, the last jump is at most 15 % of it, or 10 kg when it is light
+    for i in 0..70 {
+        let kg = 25.0 + 2.5 * f64::from(i);
+        let all = of(20.0, kg);
+        let last = all.last().copied().unwrap_or(kg);
+        assert!(kg - last <= (0.15 * kg).max(10.0) + 1e-6, "{kg}: {all:?}");
+        assert!(all.windows(2).all(|w| w[1] - w[0] >= 5.0 - 1e-6), "{kg}: {all:?}");
+    }
 }
 
 #[test]

@@ -1,11 +1,11 @@
 //! The plan as other programs see it (`plan --format json`) and as it is frozen beside a class's results.
 
-use super::ClassPlan;
+use super::{ClassPlan, WorkoutPlan};
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Unit};
-use crate::versions::{PredictionUnit, Splits, Tier, Work};
+use crate::versions::{Personal, Placed, PredictionUnit, Splits, Tier, Work};
 use serde::{Deserialize, Serialize};
 
 /// Name and number of the format.
@@ -125,7 +125,14 @@ pub struct MemberAnswer {
     pub name: String,
     pub id: String,
     pub tier: Option<Tier>,
+    /// Lines of their own that must be said: a movement or a count.
     pub personal: Vec<String>,
+    /// Weights and heights of their own: on the card, not said aloud.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub weights: Vec<String>,
+    /// What a limit changes: the coach's and the member's own to see.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub private: Vec<String>,
     pub reasons: Vec<String>,
     pub loads: Vec<BlockLoads>,
     pub predictions: Vec<PredictionAnswer>,
@@ -309,7 +316,9 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
         name: m.map(|m| m.name.clone()).unwrap_or_default(),
         id: m.map(|m| m.id.clone()).unwrap_or_default(),
         tier: placed.first().map(|(_, p, _)| p.tier),
-        personal: placed.iter().flat_map(|(_, p, _)| p.personal.iter().map(|x| x.text.clone())).collect(),
+        personal: own_lines(&placed, |x| !x.private && !x.weight),
+        weights: own_lines(&placed, |x| !x.private && x.weight),
+        private: own_lines(&placed, |x| x.private),
         reasons: of_work.chain(of_lifts).collect(),
         loads,
         predictions: placed
@@ -348,6 +357,11 @@ fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> Predic
         steady: r.steady.map(hundredth),
         scale_this: r.scale_this.clone(),
     }
+}
+
+/// Lines of a member's own that pass a test, in the order of the workouts.
+fn own_lines(placed: &[(&WorkoutPlan, &Placed, &Splits)], fits: impl Fn(&Personal) -> bool) -> Vec<String> {
+    placed.iter().flat_map(|(_, p, _)| &p.personal).filter(|x| fits(x)).map(|x| x.text.clone()).collect()
 }
 
 fn block_loads(block: usize, l: &MemberLift) -> BlockLoads {

@@ -91,9 +91,13 @@ pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) ->
                         x.text = text;
                         x.reason = format!("{} Then {}", x.reason, s.reason);
                     }
-                    None => {
-                        p.personal.push(Personal { line: s.line, text, reason: s.reason, private: false })
-                    }
+                    None => p.personal.push(Personal {
+                        line: s.line,
+                        text,
+                        reason: s.reason,
+                        private: false,
+                        weight: true,
+                    }),
                 }
                 changed.push(s.who);
             }

@@ -386,3 +386,66 @@ fn a_school_changes_the_versions_of_a_class() {
         assert_ne!(a, b, "{school}");
     }
 }
+
+#[test]
+fn somebody_of_whom_nothing_is_tested_does_base_under_a_ceiling() {
+    let text =
+        "# workout cap 13:00 target 6:00-10:00\n21-15-9 for time\ndeadlift 90/62.5 kg\nburpees over the bar";
+    let newcomers: Vec<Member> =
+        (0..6).map(|i| Member::unknown(&format!("N{i}"), Standard::BOTH[i % 2], Level::New)).collect();
+    let p = of(text, newcomers, &[]);
+    for placed in &p.workouts[0].placed {
+        assert_eq!(placed.tier, Tier::Base);
+        let kg = placed.work.lines[0].kg().unwrap();
+        assert!(kg[0] <= 60.0 * 1.04, "{kg:?}");
+        // their weight stands on the card; nothing of it is said aloud
+        assert!(placed.personal.iter().filter(|x| x.line == 0).all(|x| x.weight), "{:?}", placed.personal);
+    }
+    let json = serde_json::to_value(answer(&p)).unwrap();
+    let first = &json["members"][0];
+    assert_eq!(first["personal"].as_array().unwrap().len(), 0, "{first}");
+    assert!(
+        first["weights"].as_array().is_none_or(|w| w[0].as_str().unwrap().contains("deadlift")),
+        "{first}"
+    );
+    // the coach's own placing stays
+    let id = p.members[0].id.clone();
+    let d = Decision::Version { block: 0, member: id, tier: Tier::Full };
+    let moved = of(text, p.members.clone(), &[d]);
+    assert_eq!(moved.workouts[0].placed[0].tier, Tier::Full);
+}
+
+#[test]
+fn an_open_clock_is_judged_by_whether_it_goes_on() {
+    let text = "# workout\namrap 16:00\n6 pull-ups\n9 push-ups\n12 air squats";
+    let p = of(text, Member::archetypes(), &[]);
+    let w = &p.workouts[0];
+    assert!(w.stimulus.as_ref().unwrap().only_steady());
+    let [new, regular, seasoned, competitive] = w.expected.unwrap();
+    assert!(new > 1.0 && regular < seasoned && seasoned < competitive, "{:?}", w.expected);
+    for placed in &w.placed {
+        let r = &placed.predicted.prediction;
+        let steady = r.steady.unwrap();
+        assert!((r.on_stimulus - steady).abs() < 1e-9, "nothing else is asked");
+        assert!(placed.tier != Tier::Full || r.goes_on() || r.scale_this.is_some(), "{placed:?}");
+    }
+    // the strongest are told nothing for doing much
+    assert_eq!(w.off(w.placed.last().unwrap()), None);
+    assert_eq!(w.cap_proposed_s, None);
+    // reps where they are what is scored
+    let reps = of("# workout\namrap 8:00\nmax burpees", Member::archetypes(), &[]);
+    assert_eq!(reps.workouts[0].stimulus.as_ref().unwrap().unit, crate::sheet::TargetUnit::Reps);
+    assert!(reps.workouts[0].placed[3].predicted.prediction.p50() > 40.0);
+}
+
+#[test]
+fn a_cap_is_proposed_where_none_is_written() {
+    let with = of("# workout target 6:00-9:30\nfor time\n60 burpees", Member::archetypes(), &[]);
+    // 9:30 and two minutes, to the minute above
+    assert_eq!(with.workouts[0].cap_proposed_s, Some(720));
+    let without = of("# workout\nfor time\n60 burpees", Member::archetypes(), &[]);
+    let cap = f64::from(without.workouts[0].cap_proposed_s.unwrap());
+    let done = without.workouts[0].placed.iter().filter(|p| p.predicted.prediction.p50() <= cap).count();
+    assert!((7..=8).contains(&done) && cap % 60.0 == 0.0, "{done} of 8 by {cap}");
+    assert_eq!(of(DAY, Member::archetypes(), &[]).workouts[0].cap_proposed_s, None, "one is written");
+}

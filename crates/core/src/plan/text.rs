@@ -110,6 +110,9 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         let said = if s.said == crate::stimulus::Said::Assumed { " (assumed)" } else { "" };
         let cap = s.cap_s.map(|c| format!(", cap {}", clock(c))).unwrap_or_default();
         let _ = writeln!(out, "  Window {}{said}{cap}; {}", s.window_text(), s.length.word());
+        if let Some(cap) = w.cap_proposed_s {
+            let _ = writeln!(out, "  No cap is written; {} would do", clock(f64::from(cap)));
+        }
         if let Some(e) = w.expected {
             let unit = if s.unit == crate::sheet::TargetUnit::Reps { "reps" } else { "rounds" };
             let [new, regular, seasoned, competitive] = e.map(|v| s.write(v));

@@ -10,11 +10,11 @@ use crate::pacing::{Athlete, Level, Style};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
-use crate::stimulus::{Limits, Stimulus, infer, limits};
+use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Day as PlaceDay, Effort, OpenClock, Placed, Predicted, Splits, Tier, Version, Versions, Work, make,
-    own_levels, place, quick_score, splits,
+    Day as PlaceDay, Effort, OpenClock, Placed, Predicted, Prediction, Splits, Tier, Version, Versions, Work,
+    make, own_levels, place, quick_score, splits,
 };
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
@@ -59,6 +59,8 @@ pub struct WorkoutPlan {
     pub pace: Vec<VersionPace>,
     /// Why it is not planned.
     pub waits: Option<String>,
+    /// s; a cap for work against the clock that has none: for the coach to take.
+    pub cap_proposed_s: Option<u32>,
     /// On an open clock: what a new, regular, seasoned and competitive member are expected to do, new ones at Base, the others at
     /// Full; in the window's unit.
     pub expected: Option<[f64; 4]>,
@@ -180,6 +182,7 @@ pub(super) fn plan_block(
         splits: Vec::new(),
         pace: Vec::new(),
         waits: None,
+        cap_proposed_s: None,
         expected: None,
         limits: OnceLock::new(),
     };
@@ -259,11 +262,33 @@ pub(super) fn plan_block(
     let style = Style::of_school(day.settings.school("set-breaking"));
     let effort = Effort { runs: options.runs, seed: options.seed, style };
     out.pace = pace(&out, &versions, (day.members, &standards), &stimulus, effort, day.memo);
+    out.cap_proposed_s = cap_proposed(&stimulus, &out.placed);
     out.expected = expected(&works, &stimulus);
     out.versions = versions.list.clone();
     out.made = Some(versions);
     out.stimulus = Some(stimulus);
     out
+}
+
+/// A cap where none is written: two minutes after a window that is, else so late that four in five of the class are done by their
+/// middles, to the minute above (own).
+fn cap_proposed(stimulus: &Stimulus, placed: &[Placed]) -> Option<u32> {
+    if !stimulus.is_time() || stimulus.cap_s.is_some() {
+        return None;
+    }
+    let to_minute = |s: f64| (s / 60.0).ceil() as u32 * 60;
+    if let Some(top) = stimulus.high.filter(|_| stimulus.said != Said::Assumed) {
+        return Some(to_minute(top + 120.0));
+    }
+    let mut middles: Vec<f64> = placed
+        .iter()
+        .map(|p| &p.predicted.prediction)
+        .filter(|r| r.scale_this.is_none())
+        .map(Prediction::p50)
+        .collect();
+    middles.sort_by(f64::total_cmp);
+    let last = middles.len().checked_sub(1)?;
+    middles.get((0.8 * last as f64).ceil() as usize).map(|s| to_minute(*s))
 }
 
 /// What the levels are expected to do on an open clock, both standards together.

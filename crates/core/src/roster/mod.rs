@@ -154,6 +154,11 @@ impl Member {
         self.sessions_logged.is_some_and(|n| n < 8) || (self.level == Level::New && self.maxes.is_empty())
     }
 
+    /// New here or to training, and nothing is tested: what they lift is chosen by feel, under a ceiling.
+    pub fn is_newcomer(&self) -> bool {
+        self.is_newer() && self.maxes.is_empty() && self.unbroken.is_empty()
+    }
+
     /// Can stand beside somebody new at a rack: seasoned, or a regular with 30 logged sessions (own).
     pub fn is_experienced(&self) -> bool {
         match self.level {

@@ -2,7 +2,7 @@
 
 use super::{Length, Said, Stimulus};
 use crate::pacing::{Athlete, Level};
-use crate::sheet::{Block, Target, TargetUnit, Wish};
+use crate::sheet::{Block, Score, Target, TargetUnit, Wish};
 use crate::units::Standard;
 use crate::versions::{OpenClock, Work, quick_score};
 
@@ -39,9 +39,17 @@ pub fn unit_of(work: &Work) -> TargetUnit {
     }
 }
 
+/// The unit for a block: reps where it is scored in them, or where a list holds work without a count.
+fn unit_for(block: &Block, work: &Work) -> TargetUnit {
+    let unit = unit_of(work);
+    let in_reps = block.score == Some(Score::Reps)
+        || work.one_amrap() && work.lines.iter().any(|l| l.counts.is_empty());
+    if unit == TargetUnit::Rounds && !work.until_failure() && in_reps { TargetUnit::Reps } else { unit }
+}
+
 /// The stimulus of a block: its target, or one inferred from the regular member of both standards at Full.
 pub fn infer(block: &Block, work: &Work) -> Stimulus {
-    let unit = unit_of(work);
+    let unit = unit_for(block, work);
     let fits = |t: &Target| match unit {
         TargetUnit::Seconds => t.unit == unit,
         TargetUnit::Rest => false,

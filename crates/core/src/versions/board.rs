@@ -99,7 +99,8 @@ pub fn rounds_of_units(work: &Work, standard: Standard, workout: &Workout, count
 
 /// Reps on the board from the simulator's counted units: distances and holds of a list count one in all.
 pub fn board_of_units(work: &Work, standard: Standard, workout: &Workout, counted: f64) -> f64 {
-    if work.one_amrap() {
+    // a list with work that has no count is counted rep by rep
+    if work.one_amrap() && work.lines.iter().all(|l| !l.counts.is_empty()) {
         return rounds_of_units(work, standard, workout, counted) * board_reps(work, standard);
     }
     let open = matches!(work.clock(), Clock::Windows { .. }) && !work.ends_with_max(0);

@@ -159,6 +159,7 @@ fn eased_lines(
                     time(now)
                 ),
                 private: false,
+                weight: false,
             }
         })
         .collect()

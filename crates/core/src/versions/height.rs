@@ -55,7 +55,13 @@ pub fn fit_height(work: &mut Work, member: &Member, kit: &Kit) -> Vec<Personal> 
             )
         };
         let reason = format!("a box of {} cm instead of {}: {why}.", plain(new), plain(written));
-        out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
+        out.push(Personal {
+            line: i,
+            text: line.text_for(member.standard),
+            reason,
+            private: false,
+            weight: true,
+        });
     }
     out
 }

@@ -7,13 +7,20 @@ use super::search::first_set;
 use super::work::{Line, Weight, Work};
 use crate::kit::Kit;
 use crate::loads::Bars;
-use crate::movement::{Catalogue, catalogue, say::spoken};
-use crate::pacing::{Athlete, most_reps, table};
+use crate::movement::{
+    Catalogue, catalogue,
+    say::{spares, spoken},
+};
+use crate::pacing::{Athlete, Level, most_reps, table};
+use crate::ratios::{mass_factor, newcomer_ceiling};
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
 use crate::units::{pair, plain};
 use serde::{Deserialize, Serialize};
+
+/// Rounding may pass a newcomer's ceiling by this.
+const CEILING_ROUNDS: f64 = 1.04;
 
 /// One personal line.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -26,6 +33,9 @@ pub struct Personal {
     pub reason: String,
     /// It follows from a limit: shown to the coach and on the member's own card only.
     pub private: bool,
+    /// Only a weight or a height is theirs: it stands on their card and is not said aloud.
+    #[serde(default)]
+    pub weight: bool,
 }
 
 /// Replaces every line that a member's limits rule out; what has no replacement is left out and said.
@@ -42,20 +52,29 @@ pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) ->
         let before = spoken(&line.movement);
         match instead(line, &limit, member, kit, bars) {
             Some(new) => {
-                let reason = format!(
-                    "{} instead of {before}: it spares the {}.",
-                    spoken(&new.movement),
-                    say_limit(&limit)
-                );
-                out.push(Personal { line: i, text: new.text_for(member.standard), reason, private: true });
+                let (from, to) = told_apart(&line.movement, &new.movement);
+                let reason = format!("{to} instead of {from}: {}.", spares(&limit));
+                out.push(Personal {
+                    line: i,
+                    text: new.text_for(member.standard),
+                    reason,
+                    private: true,
+                    weight: false,
+                });
                 *line = new;
             }
             None => {
                 let reason = format!(
-                    "{before} is left out: no movement on its ladder spares the {}. Settle it together.",
-                    say_limit(&limit)
+                    "{before} is left out: nothing on its ladder fits ({}). Settle it together.",
+                    spares(&limit)
                 );
-                out.push(Personal { line: i, text: format!("no {before}"), reason, private: true });
+                out.push(Personal {
+                    line: i,
+                    text: format!("no {before}"),
+                    reason,
+                    private: true,
+                    weight: false,
+                });
                 gone.push(i);
             }
         }
@@ -66,6 +85,12 @@ pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) ->
         }
     }
     out
+}
+
+/// Two movements as they are said; with all that their names hold where the short ones are the same.
+fn told_apart(a: &str, b: &str) -> (String, String) {
+    let (x, y) = (spoken(a), spoken(b));
+    if x == y { (catalogue().name(a).to_lowercase(), catalogue().name(b).to_lowercase()) } else { (x, y) }
 }
 
 /// A limit as it is said: `shoulder`, `no hanging`.
@@ -143,7 +168,47 @@ pub fn first_sets(
             kit.said(new),
             plain(most_at(new).floor())
         );
-        out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
+        out.push(Personal {
+            line: i,
+            text: line.text_for(member.standard),
+            reason,
+            private: false,
+            weight: true,
+        });
+    }
+    out
+}
+
+/// Somebody of whom nothing is tested lifts under a newcomer's ceiling, whatever the version says.
+pub fn under_ceilings(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) -> Vec<Personal> {
+    if !(member.is_newcomer() && member.level == Level::New) {
+        return Vec::new();
+    }
+    let reference = Athlete::of_level(member.standard, member.level).mass;
+    let factor = member.body_mass_kg.map_or(1.0, |m| mass_factor(m, reference));
+    let mut out = Vec::new();
+    for (i, line) in work.lines.iter_mut().enumerate() {
+        let Some(kg) = line.kg() else { continue };
+        let written = member.standard.of(kg);
+        let Some(most) = newcomer_ceiling(&line.movement, member.standard, factor).filter(|m| *m < written)
+        else {
+            continue;
+        };
+        // the nearest that the hall has, or the next under it
+        let found = [1.0, 0.9, 0.8, 0.7, 0.6]
+            .into_iter()
+            .filter_map(|f| at_hand(&line.movement, member.standard, most * f, kit, bars))
+            .find(|v| *v <= most * CEILING_ROUNDS);
+        let Some(new) = found.filter(|v| *v < written) else { continue };
+        line.weight = Some(Weight::Kg([new; 2]));
+        let reason = format!("Start at {}, lighter if it is not easy: nothing is tested yet.", kit.said(new));
+        out.push(Personal {
+            line: i,
+            text: line.text_for(member.standard),
+            reason,
+            private: false,
+            weight: true,
+        });
     }
     out
 }
@@ -196,7 +261,13 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
             plain(reps),
             plain(STRICT_FIRST)
         );
-        out.push(Personal { line: i, text: line.text_for(member.standard), reason, private: false });
+        out.push(Personal {
+            line: i,
+            text: line.text_for(member.standard),
+            reason,
+            private: false,
+            weight: false,
+        });
     }
     out
 }

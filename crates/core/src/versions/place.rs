@@ -6,7 +6,7 @@ use super::ease::{nearer, off_by};
 use super::guard::guard_volume;
 use super::height::fit_height;
 use super::levers::{Levers, Setting};
-use super::personal::{Personal, first_sets, spare_limits, strict_first};
+use super::personal::{Personal, first_sets, spare_limits, strict_first, under_ceilings};
 use super::predict::{Effort, Predicted, Prediction, PredictionUnit, predict};
 use super::search::Tier;
 use super::work::Work;
@@ -123,6 +123,7 @@ pub fn within_limits(
     let mut work = work.clone();
     let mut personal = spare_limits(&mut work, member, day.kit, day.bars);
     personal.extend(strict_first(&mut work, member, &ability.athlete, day));
+    personal.extend(under_ceilings(&mut work, member, day.kit, day.bars));
     personal.extend(first_sets(&mut work, member, &ability.athlete, day.stimulus, day.kit, day.bars));
     personal.extend(fit_height(&mut work, member, day.kit));
     personal.extend(guard_volume(&mut work, member, day.today, rounds, by_time));
@@ -138,6 +139,7 @@ fn a_line_each(all: Vec<Personal>) -> Vec<Personal> {
                 x.text = p.text;
                 x.reason = format!("{} Then {}", x.reason, p.reason);
                 x.private |= p.private;
+                x.weight &= p.weight;
             }
             None => out.push(p),
         }
@@ -198,7 +200,9 @@ pub fn place(
             options.push(Look { tier: Tier::Full, work, personal: Vec::new(), look, stimulus });
         }
     } else {
-        for (tier, work) in Tier::ALL.into_iter().zip(day.works) {
+        // somebody of whom nothing is tested does Base, whatever it would give them
+        let first = if member.is_newcomer() && chosen.is_none() { Tier::ALL.len() - 1 } else { 0 };
+        for (tier, work) in Tier::ALL.into_iter().zip(day.works).skip(first) {
             let o = option(day, tier, work, member, ability);
             let last = enough(&o) && chosen.is_none();
             options.push(o);

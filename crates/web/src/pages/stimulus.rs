@@ -11,6 +11,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::say::spoken;
+use lantern_core::pacing::Level;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::sheet::TargetUnit;
 use lantern_core::stimulus::{Limits, Said, Stimulus, Typed, Wrong, read_typed};
@@ -68,6 +69,12 @@ struct Work {
     shares: String,
     share_words: Vec<(String, String, u32)>,
     whose: String,
+    /// Judged by whether it goes on as it began.
+    steady: bool,
+    /// (level, what is expected of it), on an open clock.
+    expected: Vec<(&'static str, String)>,
+    /// A cap where none is written.
+    cap_proposed: String,
     likely: String,
     look: usize,
 }
@@ -187,9 +194,18 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<Again>) -> Work {
             Some(m) => format!("for {}, the middle member at Full", m.name),
             None => "for a seasoned model member".to_owned(),
         },
+        steady: stimulus.is_some_and(Stimulus::only_steady),
+        expected: expected(w, stimulus),
+        cap_proposed: w.cap_proposed_s.map(|s| clock(f64::from(s))).unwrap_or_default(),
         likely: format!("{} of {}", w.likely_inside(), w.placed.len()),
         look: w.placed.iter().filter(|p| w.off(p).is_some()).count(),
     }
+}
+
+/// What each level is expected to do on an open clock.
+fn expected(w: &WorkoutPlan, stimulus: Option<&Stimulus>) -> Vec<(&'static str, String)> {
+    let (Some(all), Some(s)) = (w.expected, stimulus) else { return Vec::new() };
+    Level::ALL.iter().zip(all).map(|(l, v)| (l.word(), s.write(v))).collect()
 }
 
 /// Fields that come back as they were typed.

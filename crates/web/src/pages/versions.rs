@@ -126,7 +126,8 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
     let ghost = p.moved.then(|| p.tried.iter().find(|t| t.tier == p.suggested && t.tier != p.tier)).flatten();
     let (low, middle, high) = (s.write(r.p10()), s.write(r.p50()), s.write(r.p90()));
     let label = format!("{} likely {middle}, 80 per cent range {low} to {high}", m.name);
-    let look = match (&off, p.moved, p.personal.is_empty()) {
+    let own = p.personal.iter().filter(|x| !x.weight).count();
+    let look = match (&off, p.moved, own == 0) {
         (Some(words), true, _) => format!("{words}, your choice"),
         (Some(words), ..) => words.clone(),
         (None, true, _) => match ghost {
@@ -135,10 +136,9 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
             }
             _ => "you chose this".to_owned(),
         },
-        (None, false, false) => format!(
-            "{} of their own",
-            if p.personal.len() == 1 { "1 line".to_owned() } else { format!("{} lines", p.personal.len()) }
-        ),
+        (None, false, false) => {
+            format!("{} of their own", if own == 1 { "1 line".to_owned() } else { format!("{own} lines") })
+        }
         _ => String::new(),
     };
     Some(Row {
