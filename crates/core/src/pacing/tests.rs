@@ -291,3 +291,39 @@ fn a_range_is_as_wide_as_what_is_not_known() {
     assert!((1.0..1.12).contains(&late), "{late}");
     assert_eq!(tested, at(crate::units::Provenance::Tested));
 }
+
+#[test]
+fn a_result_is_known_as_well_as_what_it_hangs_on() {
+    use crate::units::Provenance::{Assumed, Estimated, Tested};
+    // engine tested, squat tested, pull assumed, the rest estimated
+    let known = Known {
+        engine: Tested,
+        cycle: Estimated,
+        groups: [Tested, Estimated, Estimated, Assumed, Estimated, Estimated, Estimated],
+    };
+    let hangs = |engine: f64, squat: f64, push: f64, pull: f64| {
+        let mut all = [0.0; 9];
+        (all[0], all[2], all[4], all[5]) = (engine, squat, push, pull);
+        all
+    };
+    // six tenths of it tested; six tenths tested or estimated; neither
+    assert_eq!(known.overall(&hangs(0.4, 0.2, 0.2, 0.2)), Tested);
+    assert_eq!(known.overall(&hangs(0.3, 0.2, 0.1, 0.4)), Estimated);
+    assert_eq!(known.overall(&hangs(0.1, 0.2, 0.2, 0.5)), Assumed);
+    // the least known comes first, if it counts for a good part; what is tested is never asked for
+    assert_eq!(known.weakest(&hangs(0.3, 0.2, 0.3, 0.2)), Some("pull"));
+    assert_eq!(known.weakest(&hangs(0.4, 0.2, 0.3, 0.1)), Some("push"));
+    assert_eq!(known.weakest(&hangs(0.6, 0.4, 0.0, 0.0)), None);
+    // runs know what they hang on: rowing hangs on the engine, pull-ups on pulling
+    let a = Athlete::of_level(Heavier, Level::Seasoned);
+    let most = |id: &str, n: f64| {
+        let mut b = Build::new(Scored::Time);
+        let body = vec![b.t(id, n, 0.0)];
+        let w = b.with(body);
+        let known = Known::all(Assumed);
+        let f = forecast(&w, &a, &known, &Policy::default(), 96, 1);
+        assert!((f.hangs_on.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+        (0..9).max_by(|x, y| f.hangs_on[*x].total_cmp(&f.hangs_on[*y])).unwrap()
+    };
+    assert_eq!((most("row", 2000.0), most("pull-up", 60.0)), (0, 5));
+}
