@@ -168,6 +168,8 @@ mod tests {
         for id in TABLE.ceiling.iter().flat_map(|c| &c.lifts).chain(&TABLE.tempo.ballistic) {
             assert!(known(id), "{id}");
         }
+        // pacing takes its maxima from here
+        assert!(crate::pacing::table::LIFTS.iter().all(|l| lift(l).is_some()));
         assert!(TABLE.ceiling.iter().all(|c| c.kg[0] >= c.kg[1] && c.kg[1] > 0.0));
     }
 

@@ -2,8 +2,9 @@
 //! (own). One rule and one sentence for a card.
 
 use super::base::Base;
-use crate::pacing::{Athlete, Level};
-use crate::ratios::{mass_factor, newcomer_ceiling};
+use super::estimate::by_mass;
+use crate::pacing::Level;
+use crate::ratios::newcomer_ceiling;
 use crate::roster::Member;
 use crate::units::{Provenance, plain};
 use chrono::NaiveDate;
@@ -63,10 +64,9 @@ pub(super) fn ceiling(member: &Member, lift: &str, base: &Base, by_limit: bool, 
     if member.limits.iter().any(|l| l == "pregnancy") {
         of(Care::Pregnant, 60.0, 70.0, 4)
     } else if newer && !known {
-        let reference = Athlete::of_level(member.standard, member.level).mass;
-        let factor = member.body_mass_kg.map_or(1.0, |m| mass_factor(m, reference));
         Ceiling {
-            most_kg: newcomer_ceiling(lift, member.standard, factor).filter(|_| member.level == Level::New),
+            most_kg: newcomer_ceiling(lift, member.standard, by_mass(member))
+                .filter(|_| member.level == Level::New),
             ..of(Care::New, 60.0, 70.0, 3)
         }
     } else if by_limit {

@@ -165,10 +165,16 @@ fn level_sd(member: &Member) -> f64 {
     if member.level == Level::New { NEW_SD } else { LEVEL_SD }
 }
 
+/// Strength by body mass against the level's usual one; 1 without a mass.
+pub(crate) fn by_mass(member: &Member) -> f64 {
+    let reference = Athlete::of_level(member.standard, member.level).mass;
+    member.body_mass_kg.map_or(1.0, |m| mass_factor(m, reference))
+}
+
 /// 1RM of the member's level, standard and body mass, kg; without a mass that of the level's usual one.
 pub(crate) fn of_level(member: &Member, lift: &str) -> f64 {
     let athlete = Athlete::of_level(member.standard, member.level);
-    let factor = member.body_mass_kg.map_or(1.0, |m| mass_factor(m, athlete.mass));
+    let factor = by_mass(member);
     let squat = athlete.one_rm_of("back-squat").unwrap_or(athlete.mass);
     let new = member.level == Level::New;
     let by_table = || ratios::lift(lift).map(|l| squat * l.share(member.standard, new));

@@ -21,7 +21,7 @@ mod wanted;
 pub use base::{Base, base_for};
 pub use change::{plate_change, plate_moves};
 pub use estimate::{Estimate, estimate};
-pub(crate) use estimate::{of_level, own_one_rm};
+pub(crate) use estimate::{by_mass, of_level, own_one_rm};
 pub use fit::{Fit, Offer, offers};
 pub use heavy::{Attempt, NextSet, best_of_day, next_set, plan_heavy, sets_that_fit};
 pub use implement::TooLight;

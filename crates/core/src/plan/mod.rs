@@ -33,7 +33,7 @@ pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
-pub use workout::{PartStimulus, Shares, WorkoutPlan};
+pub use workout::{Expected, PartStimulus, Shares, WorkoutPlan};
 
 use crate::cautions::{Note, notes};
 use crate::cycle::Cycle;

@@ -91,13 +91,7 @@ pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) ->
                         x.text = text;
                         x.reason = format!("{} Then {}", x.reason, s.reason);
                     }
-                    None => p.personal.push(Personal {
-                        line: s.line,
-                        text,
-                        reason: s.reason,
-                        private: false,
-                        weight: true,
-                    }),
+                    None => p.personal.push(Personal::weight(s.line, text, s.reason)),
                 }
                 changed.push(s.who);
             }

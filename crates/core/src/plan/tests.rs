@@ -421,8 +421,10 @@ fn an_open_clock_is_judged_by_whether_it_goes_on() {
     let p = of(text, Member::archetypes(), &[]);
     let w = &p.workouts[0];
     assert!(w.stimulus.as_ref().unwrap().only_steady());
-    let [new, regular, seasoned, competitive] = w.expected.unwrap();
-    assert!(new > 1.0 && regular < seasoned && seasoned < competitive, "{:?}", w.expected);
+    let does: Vec<f64> = w.expected.iter().map(|e| e.score).collect();
+    assert!(does[0] > 1.0 && does[1] < does[2] && does[2] < does[3], "{does:?}");
+    let tiers: Vec<Tier> = w.expected.iter().map(|e| e.tier).collect();
+    assert_eq!(tiers, [Tier::Base, Tier::Full, Tier::Full, Tier::Full]);
     for placed in &w.placed {
         let r = &placed.predicted.prediction;
         let steady = r.steady.unwrap();
@@ -448,4 +450,23 @@ fn a_cap_is_proposed_where_none_is_written() {
     let done = without.workouts[0].placed.iter().filter(|p| p.predicted.prediction.p50() <= cap).count();
     assert!((7..=8).contains(&done) && cap % 60.0 == 0.0, "{done} of 8 by {cap}");
     assert_eq!(of(DAY, Member::archetypes(), &[]).workouts[0].cap_proposed_s, None, "one is written");
+}
+
+#[test]
+fn where_nothing_is_asked_nobody_is_on_stimulus() {
+    // no regular member can move it, and no cap or target is written
+    let p = of(
+        "# workout\n3 rounds for time\n10 snatch balances 160/110 kg\n10 burpees",
+        Member::archetypes(),
+        &[],
+    );
+    let Some(w) = p.workouts.first().filter(|w| w.stimulus.as_ref().is_some_and(|s| s.no_window())) else {
+        panic!("{:?}", p.workouts.first().map(|w| &w.stimulus))
+    };
+    assert_eq!(w.stimulus.as_ref().unwrap().window_text(), "no target yet");
+    assert_eq!(w.likely_inside(), 0);
+    for placed in &w.placed {
+        assert_eq!(placed.predicted.prediction.on_stimulus, 0.0);
+        assert!(w.off(placed).is_some());
+    }
 }

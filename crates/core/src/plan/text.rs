@@ -113,13 +113,11 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         if let Some(cap) = w.cap_proposed_s {
             let _ = writeln!(out, "  No cap is written; {} would do", clock(f64::from(cap)));
         }
-        if let Some(e) = w.expected {
-            let unit = if s.unit == crate::sheet::TargetUnit::Reps { "reps" } else { "rounds" };
-            let [new, regular, seasoned, competitive] = e.map(|v| s.write(v));
-            let _ = writeln!(
-                out,
-                "  Expected {unit}: new {new} (at Base), regular {regular}, seasoned {seasoned}, competitive {competitive}"
-            );
+        if !w.expected.is_empty() {
+            let of =
+                |e: &super::Expected| format!("{} {} ({})", e.level.word(), s.write(e.score), e.tier.word());
+            let all: Vec<String> = w.expected.iter().map(of).collect();
+            let _ = writeln!(out, "  Expected: {}", all.join(", "));
         }
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());

@@ -32,6 +32,17 @@ pub struct PartStimulus {
     pub stimulus: Stimulus,
 }
 
+/// What a level is expected to do.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Expected {
+    /// Who.
+    pub level: Level,
+    /// At which version.
+    pub tier: Tier,
+    /// In the window's unit.
+    pub score: f64,
+}
+
 /// A planned workout.
 #[derive(Debug, Clone)]
 pub struct WorkoutPlan {
@@ -61,9 +72,8 @@ pub struct WorkoutPlan {
     pub waits: Option<String>,
     /// s; a cap for work against the clock that has none: for the coach to take.
     pub cap_proposed_s: Option<u32>,
-    /// On an open clock: what a new, regular, seasoned and competitive member are expected to do, new ones at Base, the others at
-    /// Full; in the window's unit.
-    pub expected: Option<[f64; 4]>,
+    /// On an open clock: what each level is expected to do, weakest first; empty elsewhere.
+    pub expected: Vec<Expected>,
     /// What limits each level at Full: worked out when a page first asks for it.
     limits: OnceLock<Vec<Limits>>,
 }
@@ -103,6 +113,9 @@ impl WorkoutPlan {
         let r = &p.predicted.prediction;
         if let Some(words) = &r.scale_this {
             return Some(words.clone());
+        }
+        if s.no_window() && r.steady.is_none() {
+            return Some("no target to be judged by".to_owned());
         }
         if r.on_stimulus >= LOOK_UNDER {
             return None;
@@ -183,7 +196,7 @@ pub(super) fn plan_block(
         pace: Vec::new(),
         waits: None,
         cap_proposed_s: None,
-        expected: None,
+        expected: Vec::new(),
         limits: OnceLock::new(),
     };
     let written = match Work::from_block(block) {
@@ -291,15 +304,18 @@ fn cap_proposed(stimulus: &Stimulus, placed: &[Placed]) -> Option<u32> {
     middles.get((0.8 * last as f64).ceil() as usize).map(|s| to_minute(*s))
 }
 
-/// What the levels are expected to do on an open clock, both standards together.
-fn expected(works: &[Work], stimulus: &Stimulus) -> Option<[f64; 4]> {
-    let (full, base) = (works.first()?, works.last()?);
-    OpenClock::of(full)?;
-    Some(Level::ALL.map(|level| {
-        let work = if level == Level::New { base } else { full };
+/// What the levels are expected to do on an open clock, both standards together: who is new at Base, the others at Full.
+fn expected(works: &[Work], stimulus: &Stimulus) -> Vec<Expected> {
+    let (Some(full), Some(base)) = (works.first(), works.last()) else { return Vec::new() };
+    if OpenClock::of(full).is_none() {
+        return Vec::new();
+    }
+    let of_level = |level: Level| {
+        let (tier, work) = if level == Level::New { (Tier::Base, base) } else { (Tier::Full, full) };
         let of = |s| quick_score(work, s, &Athlete::of_level(s, level), stimulus).score;
-        Standard::BOTH.map(of).iter().sum::<f64>() / 2.0
-    }))
+        Expected { level, tier, score: Standard::BOTH.map(of).iter().sum::<f64>() / 2.0 }
+    };
+    Level::ALL.map(of_level).to_vec()
 }
 
 /// Splits stretched to the middle of the range for a time; on a clock of its own the run's.

@@ -56,9 +56,7 @@ pub fn ability(member: &Member, today: NaiveDate) -> Ability {
             *slot = best.reps;
         }
     }
-    let trial =
-        |name: &str| member.trials.iter().filter(|t| t.test == name).map(|t| t.seconds).reduce(f64::min);
-    let (row, run) = (trial("row-2000"), trial("run-1000"));
+    let (row, run) = (member.best_trial("row-2000"), member.best_trial("run-1000"));
     if row.is_some() || run.is_some() {
         a = fit_tests(&a, row, run);
     }

@@ -5,7 +5,7 @@ use crate::loads::own_one_rm;
 use crate::movement::catalogue;
 use crate::pacing::{Athlete, Level, fit_tests};
 use crate::ratios;
-use crate::units::{clock, plain};
+use crate::units::{WeightUnit, clock, plain};
 use chrono::NaiveDate;
 
 /// Two lifts that stand further from their usual relation than so many of its sds (own).
@@ -37,18 +37,19 @@ pub enum Doubt {
 }
 
 impl Doubt {
-    /// The question.
-    pub fn says(&self) -> String {
+    /// The question, with weights in the hall's unit.
+    pub fn says(&self, unit: WeightUnit) -> String {
         match self {
             Doubt::Lifts { high, low, expected } => {
                 let name = |id: &str| catalogue().name(id).to_lowercase();
+                let said = |kg: f64| format!("{} {}", plain((kg / unit.kg()).round()), unit.word());
                 format!(
-                    "{} {} kg and {} {} kg do not fit: by the first the second would be about {} kg. Is one of them old or mistyped?",
+                    "{} {} and {} {} do not fit: by the first the second would be about {}. Is one of them old or mistyped?",
                     name(&high.0),
-                    plain(high.1.round()),
+                    said(high.1),
                     name(&low.0),
-                    plain(low.1.round()),
-                    plain(expected.round())
+                    said(low.1),
+                    said(*expected)
                 )
             }
             Doubt::Trials { row, run, expected } => format!(
@@ -88,9 +89,7 @@ pub fn doubts(member: &Member, today: NaiveDate) -> Vec<Doubt> {
             })
         })
         .collect();
-    let trial =
-        |name: &str| member.trials.iter().filter(|t| t.test == name).map(|t| t.seconds).reduce(f64::min);
-    if let (Some(row), Some(run)) = (trial("row-2000"), trial("run-1000")) {
+    if let (Some(row), Some(run)) = (member.best_trial("row-2000"), member.best_trial("run-1000")) {
         let a = Athlete::of_level(member.standard, member.level);
         let by_row = fit_tests(&a, Some(row), None);
         let by_run = fit_tests(&a, None, Some(run));
@@ -129,8 +128,9 @@ mod tests {
         let m = with(&[("back-squat", 140.0), ("front-squat", 150.0)], &[]);
         let all = doubts(&m, day());
         assert_eq!(all.len(), 1);
+        assert!(all[0].says(WeightUnit::Lb).starts_with("front squat 331 lb and back squat 309 lb"));
         assert_eq!(
-            all[0].says(),
+            all[0].says(WeightUnit::Kg),
             "front squat 150 kg and back squat 140 kg do not fit: by the first the second would be about 179 kg. Is one of them old or \
              mistyped?"
         );
@@ -146,7 +146,8 @@ mod tests {
         let m = with(&[], &[("row-2000", 420.0), ("run-1000", 330.0)]);
         let all = doubts(&m, day());
         assert!(
-            all.len() == 1 && all[0].says().starts_with("A 2 km row of 7:00 and a 1 km run of 5:30"),
+            all.len() == 1
+                && all[0].says(WeightUnit::Kg).starts_with("A 2 km row of 7:00 and a 1 km run of 5:30"),
             "{all:?}"
         );
         assert_eq!(ability(&m, day()).known.engine, Provenance::Estimated);

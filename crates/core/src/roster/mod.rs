@@ -173,6 +173,11 @@ impl Member {
         self.limits.iter().find(|l| avoid_with.contains(l)).map(String::as_str)
     }
 
+    /// Fastest time of a trial, s.
+    pub fn best_trial(&self, test: &str) -> Option<f64> {
+        self.trials.iter().filter(|t| t.test == test).map(|t| t.seconds).reduce(f64::min)
+    }
+
     /// Best unbroken set of a movement.
     pub fn best_of(&self, movement: &str) -> Option<&Best> {
         self.unbroken.iter().filter(|b| b.movement == movement).max_by(|a, b| a.reps.total_cmp(&b.reps))

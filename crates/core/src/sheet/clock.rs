@@ -147,6 +147,9 @@ impl Bits {
         let n = |v: u32| v.clamp(1, MOST_CYCLES);
         let count = self.times.or(self.rounds).or(self.amraps);
         if let Some(on) = self.on.or(self.each).or(self.length.filter(|_| self.intervals)) {
+            if on == 0 {
+                return Err(Missing);
+            }
             let said = self.off.or(rest);
             if self.stations {
                 return Ok(Some(Format::Stations {

@@ -185,8 +185,14 @@ impl Assembler {
         if zero {
             let message = "A count of 0 is no work. Write at least 1.";
             self.problems.push(problem(line, 0, whole, Severity::Error, message));
-        } else if matches!(&work.count, Some(Count::Each(n)) if work.unit == Unit::Reps && *n > 1000.0) {
-            let message = "That is over 1,000 reps in one line. Check the number.";
+        } else if let Some(Count::Each(n)) = work.count
+            && n > most_of(work.unit)
+        {
+            let message = format!(
+                "That is over {} {} in one line. Check the number.",
+                crate::units::plain(most_of(work.unit)),
+                work.unit.word()
+            );
             self.problems.push(problem(line, s.from, s.to, Severity::Warning, message));
         }
     }
@@ -313,6 +319,16 @@ impl Assembler {
             d.push(Item::Move(m));
         }
         self.place.worked = true;
+    }
+}
+
+/// More than this in one line is hardly meant.
+fn most_of(unit: Unit) -> f64 {
+    match unit {
+        Unit::Reps => 1000.0,
+        Unit::Calories => 2000.0,
+        Unit::Metres => 50_000.0,
+        Unit::Seconds => 7200.0,
     }
 }
 

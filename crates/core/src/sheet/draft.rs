@@ -31,6 +31,8 @@ pub(super) struct Draft {
     pub persons: u32,
     /// It is said how the team divides the work.
     pub divided: bool,
+    /// A rest without a time is said.
+    pub rests_freely: bool,
     /// `4 x 500 m row`: how often, and where it stands.
     pub repeated: Option<(u32, Line, usize, usize)>,
     /// A length that the clock's line gives beside its windows: s, and where.
@@ -50,6 +52,7 @@ impl Draft {
             numbered: 0,
             persons: 0,
             divided: false,
+            rests_freely: false,
             repeated: None,
             said_length: None,
         }
@@ -303,7 +306,7 @@ impl Draft {
     fn rounds_of_one(&mut self, problems: &mut Vec<Problem>) {
         let Some((n, line, from, to)) = self.repeated.take() else { return };
         let workout = self.block.kind == BlockKind::Workout;
-        let rests = self.between.is_some() || self.block.notes.iter().any(|t| t.contains("rest"));
+        let rests = self.between.is_some() || self.rests_freely;
         let part = self.part_mut();
         let rests = rests || matches!(part.items.as_slice(), [_, Item::Rest { .. }]);
         let open = matches!(part.format, None | Some(Format::Chipper));

@@ -138,6 +138,10 @@ impl Block {
         self.score.unwrap_or(match self.format() {
             _ if unscored => Score::None,
             Some(Format::Rounds { .. } | Format::Scheme { .. } | Format::Chipper) => Score::Time,
+            // as much as possible of something has no rounds
+            Some(Format::Amrap { .. }) if self.first().moves().any(|m| m.count == Some(Count::Max)) => {
+                Score::Reps
+            }
             Some(Format::Amrap { .. } | Format::EveryUntilFailure { .. }) => Score::RoundsAndReps,
             Some(Format::Intervals { .. } | Format::Stations { .. } | Format::OnOff { .. }) => Score::Reps,
             Some(Format::Sets | Format::BuildToMax | Format::ClimbingSingles) => Score::Load,

@@ -124,6 +124,7 @@ impl Assembler {
             return;
         }
         if r.free {
+            d.rests_freely = true;
             d.block.notes.push(line.text.get(s.from..s.to).unwrap_or_default().to_owned());
             self.ratio_of_rest(line, s);
             return;

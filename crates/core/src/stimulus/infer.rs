@@ -39,12 +39,10 @@ pub fn unit_of(work: &Work) -> TargetUnit {
     }
 }
 
-/// The unit for a block: reps where it is scored in them, or where a list holds work without a count.
+/// The unit for a block: reps where it is scored in them.
 fn unit_for(block: &Block, work: &Work) -> TargetUnit {
     let unit = unit_of(work);
-    let in_reps = block.score == Some(Score::Reps)
-        || work.one_amrap() && work.lines.iter().any(|l| l.counts.is_empty());
-    if unit == TargetUnit::Rounds && !work.until_failure() && in_reps { TargetUnit::Reps } else { unit }
+    if unit == TargetUnit::Rounds && block.scored() == Score::Reps { TargetUnit::Reps } else { unit }
 }
 
 /// The stimulus of a block: its target, or one inferred from the regular member of both standards at Full.

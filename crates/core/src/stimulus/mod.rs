@@ -109,7 +109,12 @@ impl Stimulus {
 
     /// Whether nothing is asked but that the work goes on as it began.
     pub fn only_steady(&self) -> bool {
-        self.counts() && self.low.is_none() && self.high.is_none()
+        self.counts() && self.no_window()
+    }
+
+    /// Whether there is nothing to be judged by: no time, no count.
+    pub fn no_window(&self) -> bool {
+        self.low.is_none() && self.high.is_none()
     }
 
     /// Whether a score lies in the window.
@@ -184,8 +189,8 @@ impl Stimulus {
             (Some(a), Some(b)) => format!("{} to {}{unit}", self.write(a), self.write(b)),
             (Some(a), None) => format!("{} or more{unit}", self.write(a)),
             (None, Some(b)) => format!("under {}{unit}", self.write(b)),
-            (None, None) if self.only_steady() => "what goes on as it began".to_owned(),
-            (None, None) => "any time".to_owned(),
+            (None, None) if self.only_steady() => "an even pace to the end".to_owned(),
+            (None, None) => "no target yet".to_owned(),
         }
     }
 }

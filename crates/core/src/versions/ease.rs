@@ -149,18 +149,16 @@ fn eased_lines(
             if let Some(l) = without.lines.get_mut(n) {
                 l.clone_from(a);
             }
-            Personal {
-                line: n,
-                text: b.text_for(member.standard),
-                reason: format!(
+            Personal::own(
+                n,
+                b.text_for(member.standard),
+                format!(
                     "with {} it would be {}, with this {}.",
                     a.text_for(member.standard),
                     time(score(&without)),
                     time(now)
                 ),
-                private: false,
-                weight: false,
-            }
+            )
         })
         .collect()
 }

@@ -161,7 +161,7 @@ pub fn guard_volume(
             let line = (0..work.lines.len()).find(|i| work.lines.get(*i).is_some_and(of)).unwrap_or(0);
             work.shorten(to);
             let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
-            out.push(Personal { line, text: work.clock_text(), reason, private: false, weight: false });
+            out.push(Personal::own(line, work.clock_text(), reason));
             return out;
         }
         for (i, line) in work.lines.iter_mut().enumerate().filter(|(_, l)| l.unit == Unit::Reps && of(l)) {
@@ -172,13 +172,7 @@ pub fn guard_volume(
             line.counts = line.counts.iter().map(|c| c.map(cut)).collect();
             line.rise = if line.rise > 0.0 { (line.rise * f).floor() } else { line.rise };
             let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
-            out.push(Personal {
-                line: i,
-                text: line.text_for(member.standard),
-                reason,
-                private: false,
-                weight: false,
-            });
+            out.push(Personal::own(i, line.text_for(member.standard), reason));
         }
     }
     out

@@ -55,13 +55,7 @@ pub fn fit_height(work: &mut Work, member: &Member, kit: &Kit) -> Vec<Personal> 
             )
         };
         let reason = format!("a box of {} cm instead of {}: {why}.", plain(new), plain(written));
-        out.push(Personal {
-            line: i,
-            text: line.text_for(member.standard),
-            reason,
-            private: false,
-            weight: true,
-        });
+        out.push(Personal::weight(i, line.text_for(member.standard), reason));
     }
     out
 }

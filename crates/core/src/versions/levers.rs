@@ -94,7 +94,8 @@ impl Levers {
                 let least = (f64::from(n) * LEAST_ROUNDS).ceil().max(2.0) as u32;
                 (least.min(n)..=n).rev().collect()
             }
-            // less of an open clock, in whole minutes
+            // less of an open clock, in whole minutes, where the hall wants that: else the minutes are the same for all
+            Clock::Amrap(t) if settings.school("what-to-scale") != "cut-time" => vec![t],
             Clock::Amrap(t) => {
                 let minutes = |share: f64| (f64::from(t) * share / 60.0).round() as u32 * 60;
                 let mut all: Vec<u32> = CLOCK_SHARES.map(minutes).to_vec();

@@ -6,13 +6,13 @@ use super::place::Day;
 use super::search::first_set;
 use super::work::{Line, Weight, Work};
 use crate::kit::Kit;
-use crate::loads::Bars;
+use crate::loads::{Bars, by_mass};
 use crate::movement::{
     Catalogue, catalogue,
     say::{spares, spoken},
 };
 use crate::pacing::{Athlete, Level, most_reps, table};
-use crate::ratios::{mass_factor, newcomer_ceiling};
+use crate::ratios::newcomer_ceiling;
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
@@ -38,6 +38,23 @@ pub struct Personal {
     pub weight: bool,
 }
 
+impl Personal {
+    /// A line of their own that is said: another movement or another count.
+    pub(crate) fn own(line: usize, text: String, reason: String) -> Personal {
+        Personal { line, text, reason, private: false, weight: false }
+    }
+
+    /// Only the weight or the height is theirs.
+    pub(crate) fn weight(line: usize, text: String, reason: String) -> Personal {
+        Personal { weight: true, ..Personal::own(line, text, reason) }
+    }
+
+    /// What a limit asks for: the coach's and their own to see.
+    fn limit(line: usize, text: String, reason: String) -> Personal {
+        Personal { private: true, ..Personal::own(line, text, reason) }
+    }
+}
+
 /// Replaces every line that a member's limits rule out; what has no replacement is left out and said.
 pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) -> Vec<Personal> {
     let mut out = Vec::new();
@@ -54,13 +71,7 @@ pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) ->
             Some(new) => {
                 let (from, to) = told_apart(&line.movement, &new.movement);
                 let reason = format!("{to} instead of {from}: {}.", spares(&limit));
-                out.push(Personal {
-                    line: i,
-                    text: new.text_for(member.standard),
-                    reason,
-                    private: true,
-                    weight: false,
-                });
+                out.push(Personal::limit(i, new.text_for(member.standard), reason));
                 *line = new;
             }
             None => {
@@ -68,13 +79,7 @@ pub fn spare_limits(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) ->
                     "{before} is left out: nothing on its ladder fits ({}). Settle it together.",
                     spares(&limit)
                 );
-                out.push(Personal {
-                    line: i,
-                    text: format!("no {before}"),
-                    reason,
-                    private: true,
-                    weight: false,
-                });
+                out.push(Personal::limit(i, format!("no {before}"), reason));
                 gone.push(i);
             }
         }
@@ -168,13 +173,7 @@ pub fn first_sets(
             kit.said(new),
             plain(most_at(new).floor())
         );
-        out.push(Personal {
-            line: i,
-            text: line.text_for(member.standard),
-            reason,
-            private: false,
-            weight: true,
-        });
+        out.push(Personal::weight(i, line.text_for(member.standard), reason));
     }
     out
 }
@@ -184,8 +183,7 @@ pub fn under_ceilings(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) 
     if !(member.is_newcomer() && member.level == Level::New) {
         return Vec::new();
     }
-    let reference = Athlete::of_level(member.standard, member.level).mass;
-    let factor = member.body_mass_kg.map_or(1.0, |m| mass_factor(m, reference));
+    let factor = by_mass(member);
     let mut out = Vec::new();
     for (i, line) in work.lines.iter_mut().enumerate() {
         let Some(kg) = line.kg() else { continue };
@@ -202,13 +200,7 @@ pub fn under_ceilings(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) 
         let Some(new) = found.filter(|v| *v < written) else { continue };
         line.weight = Some(Weight::Kg([new; 2]));
         let reason = format!("Start at {}, lighter if it is not easy: nothing is tested yet.", kit.said(new));
-        out.push(Personal {
-            line: i,
-            text: line.text_for(member.standard),
-            reason,
-            private: false,
-            weight: true,
-        });
+        out.push(Personal::weight(i, line.text_for(member.standard), reason));
     }
     out
 }
@@ -261,13 +253,7 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
             plain(reps),
             plain(STRICT_FIRST)
         );
-        out.push(Personal {
-            line: i,
-            text: line.text_for(member.standard),
-            reason,
-            private: false,
-            weight: false,
-        });
+        out.push(Personal::own(i, line.text_for(member.standard), reason));
     }
     out
 }

@@ -131,7 +131,8 @@ pub struct Prediction {
 impl Prediction {
     /// Whether the middle lies in a window, and on an open clock most runs go on as they began.
     pub fn likely(&self, window: &Stimulus) -> bool {
-        self.scale_this.is_none() && window.holds(self.p50()) && self.goes_on()
+        let asked = !window.no_window() || self.steady.is_some();
+        self.scale_this.is_none() && asked && window.holds(self.p50()) && self.goes_on()
     }
 
     /// Whether most runs go on as they began, where that is asked.
@@ -201,9 +202,9 @@ pub fn predict(
         best_pacing(&workout, athlete, SWEEPS)
     };
     let runs = effort.runs.max(1);
+    let open = OpenClock::of(work);
     let many = forecast_judged(&workout, athlete, &ability.known, &policy, (runs, effort.seed), |run| {
-        OpenClock::of(work)
-            .is_none_or(|o| o.holds(run, rounds_of_units(work, standard, &workout, run.reps + run.part)))
+        open.is_none_or(|o| o.holds(run, rounds_of_units(work, standard, &workout, run.reps + run.part)))
     });
     let prediction = of_forecast(work, standard, &workout, stimulus, &many, ability, scale_this);
     Predicted { prediction, run, workout, policy, athlete: athlete.clone(), style: effort.style }
@@ -235,8 +236,9 @@ pub(super) fn of_forecast(
     let capped = cap.map_or(0.0, |c| share(&scores, |s| s > c));
     let window = work.keeps(stimulus);
     let steady = OpenClock::of(work).map(|_| many.kept);
-    let on_stimulus =
-        share(&scores, |s| window.holds(s) && cap.is_none_or(|c| s <= c)) * steady.unwrap_or(1.0);
+    // where nothing is asked nothing can be on stimulus
+    let asked = if window.no_window() { steady.unwrap_or(0.0) } else { steady.unwrap_or(1.0) };
+    let on_stimulus = share(&scores, |s| window.holds(s) && cap.is_none_or(|c| s <= c)) * asked;
     let at = |p: f64| {
         let i = (p * scores.len().saturating_sub(1) as f64).round() as usize;
         let v = scores.get(i).copied().unwrap_or(f64::INFINITY);

@@ -138,11 +138,12 @@ fn what_should_be_the_limit_may_break_and_nothing_else() {
 
 #[test]
 fn less_of_an_open_clock_keeps_the_rounds_a_minute() {
-    let (work, stimulus, v) = made(
-        "# workout target 6-8 rounds\namrap 20:00\n10 push-ups\n200 m run",
-        &Member::archetypes(),
-        &Settings::default(),
-    );
+    let text = "# workout target 6-8 rounds\namrap 20:00\n10 push-ups\n200 m run";
+    let (_, _, usual) = made(text, &Member::archetypes(), &Settings::default());
+    assert_eq!(usual.levers.rounds, vec![1200], "the minutes are the same for everybody");
+    let mut cut_time = Settings::default();
+    cut_time.schools.insert("what-to-scale".into(), "cut-time".into());
+    let (work, stimulus, v) = made(text, &Member::archetypes(), &cut_time);
     assert_eq!(v.levers.rounds, vec![1200, 900, 720], "20 minutes, 15, 12");
     let mut s = v.levers.start();
     s.rounds = 1;

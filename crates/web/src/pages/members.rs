@@ -13,7 +13,7 @@ use lantern_core::loads::ledger;
 use lantern_core::movement::{Found, catalogue, say::spoken};
 use lantern_core::pacing::Level;
 use lantern_core::pacing::table::{LIFTS, REP_ANCHORS};
-use lantern_core::roster::{Best, Doubt, LIMITS, Max, Member, Trial, doubts};
+use lantern_core::roster::{Best, LIMITS, Max, Member, Trial, doubts};
 use lantern_core::sheet::{read_clock, read_number};
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::say_limit;
@@ -434,9 +434,10 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;
         let uses = uses(conn, &who, &gym, member, &m, today)?;
+        let unit = kit::find(conn, who.gym())?.unit;
         let frame = Frame::new(&who, &gym, Part::Members, &m.name);
         let mut page = edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses);
-        page.doubts = doubts(&m, today).iter().map(Doubt::says).collect();
+        page.doubts = doubts(&m, today).iter().map(|d| d.says(unit)).collect();
         Ok(page)
     })
     .await?;

@@ -11,7 +11,6 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::say::spoken;
-use lantern_core::pacing::Level;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::sheet::TargetUnit;
 use lantern_core::stimulus::{Limits, Said, Stimulus, Typed, Wrong, read_typed};
@@ -71,8 +70,8 @@ struct Work {
     whose: String,
     /// Judged by whether it goes on as it began.
     steady: bool,
-    /// (level, what is expected of it), on an open clock.
-    expected: Vec<(&'static str, String)>,
+    /// (level, version, what is expected of it), on an open clock.
+    expected: Vec<(&'static str, &'static str, String)>,
     /// A cap where none is written.
     cap_proposed: String,
     likely: String,
@@ -202,10 +201,10 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<Again>) -> Work {
     }
 }
 
-/// What each level is expected to do on an open clock.
-fn expected(w: &WorkoutPlan, stimulus: Option<&Stimulus>) -> Vec<(&'static str, String)> {
-    let (Some(all), Some(s)) = (w.expected, stimulus) else { return Vec::new() };
-    Level::ALL.iter().zip(all).map(|(l, v)| (l.word(), s.write(v))).collect()
+/// What each level is expected to do on an open clock: (level, version, score).
+fn expected(w: &WorkoutPlan, stimulus: Option<&Stimulus>) -> Vec<(&'static str, &'static str, String)> {
+    let Some(s) = stimulus else { return Vec::new() };
+    w.expected.iter().map(|e| (e.level.word(), e.tier.word(), s.write(e.score))).collect()
 }
 
 /// Fields that come back as they were typed.
