@@ -27,7 +27,7 @@ pub use run::{Run, best_pacing, best_pacing_in, fit_tests, settle, simulate, sim
 pub use task::{Pace, Task, most_reps, resolve};
 pub use team::{TeamRun, simulate_partners, simulate_team};
 pub use trace::{Did, Span, Steadiness};
-pub use workout::{Amount, Node, Scored, Shared, Station, Workout};
+pub use workout::{Amount, Asked, Node, Scored, Shared, Station, Workout};
 
 #[cfg(test)]
 mod tests;

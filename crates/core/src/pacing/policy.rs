@@ -125,3 +125,16 @@ pub(super) struct Progress {
     pub whole: f64,
     pub t0: f64,
 }
+
+/// Where the sets of a line stand in one round.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Block {
+    /// What the line asks for in all.
+    pub whole: f64,
+    /// Sets so far.
+    pub sets: u32,
+    /// The last one's size.
+    pub last: f64,
+    /// The first one's size.
+    pub first: f64,
+}

@@ -80,7 +80,9 @@ pub fn tasks_for(workout: &Workout, athlete: &Athlete, residuals: &[f64]) -> Vec
         .iter()
         .enumerate()
         .filter_map(|(slot, (row, load))| {
-            resolve(athlete, *row, *load, residuals.get(slot).copied().unwrap_or(1.0), slot)
+            let task = resolve(athlete, *row, *load, residuals.get(slot).copied().unwrap_or(1.0), slot)?;
+            let asked = workout.asked.iter().find(|(s, _)| *s == slot).map(|(_, a)| *a).unwrap_or_default();
+            Some(Task { asked, ..task })
         })
         .collect()
 }

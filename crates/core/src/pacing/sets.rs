@@ -2,7 +2,7 @@
 
 use super::math::ln;
 use super::params::*;
-use super::policy::{Progress, SetPlan};
+use super::policy::{Block, Progress, SetPlan};
 use super::state::{Horizon, Sim};
 use super::task::{Pace, Task};
 use super::trace::{Did, Steadiness};
@@ -15,6 +15,15 @@ pub(super) enum End {
     Minute,
     Cannot,
     Forced,
+}
+
+/// The share of a line that must be its first set after the first round (own).
+const LATER_FIRST_SHARE: f64 = 1.0 / 3.0;
+
+/// A set that would leave less than half of itself is one of two even ones.
+fn even_tail(left: f64, size: f64) -> f64 {
+    let rest = left - size;
+    if rest > 0.0 && rest < size / 2.0 { (left / 2.0).ceil() } else { size }
 }
 
 impl Sim<'_> {
@@ -50,20 +59,52 @@ impl Sim<'_> {
             }
         } else {
             let now = self.available(task, p.theta, false);
-            if now >= left {
+            let most = self.not_larger(left);
+            if now >= left && most >= left {
                 return (left.max(1.0), self.engine_wait(task), false);
             }
             let full = self.available(task, p.theta, true).max(1.0);
             let cap = (p.sigma * full).min(full - 0.01).max(1.0);
             let equal = (left / (left / cap - 1e-9).ceil() - 1e-9).ceil();
-            if p.lead * now >= equal + 1.0 {
-                size = left.min((p.lead * now).floor());
+            let asked = self.asked_size(task, left);
+            if p.lead * now >= equal.max(asked) + 1.0 {
+                size = even_tail(left, left.min((p.lead * now).floor()).min(most)).max(asked);
             } else {
-                size = equal;
-                wait = self.wait_for(task, equal, if equal > full { 0.0 } else { p.theta });
+                size = equal.min(most).max(asked);
+                wait = self.wait_for(task, size, if size > full { 0.0 } else { p.theta });
             }
         }
         (size.max(1.0), wait.max(self.engine_wait(task)), false)
+    }
+
+    /// No set is larger than the one before it in its line.
+    fn not_larger(&self, left: f64) -> f64 {
+        if self.block.sets == 0 { left } else { self.block.last.max(1.0) }
+    }
+
+    /// The size of the next set that keeps what the sheet asks; 0 where it asks nothing.
+    fn asked_size(&self, task: &Task, left: f64) -> f64 {
+        let (asked, block) = (task.asked, self.block);
+        let by_sets = asked.most_sets.map_or(0.0, |n| {
+            let sets_left = f64::from(n.saturating_sub(block.sets).max(1));
+            (left / sets_left - 1e-9).ceil()
+        });
+        let share = asked.first_share.filter(|_| block.sets == 0);
+        let by_share = share.map_or(0.0, |s| (self.first_share(s) * block.whole - 1e-9).ceil());
+        by_sets.max(by_share)
+    }
+
+    /// The share of a line that its first set must have: less of it after the first round.
+    fn first_share(&self, share: f64) -> f64 {
+        if self.rounds == 0 { share } else { share.min(LATER_FIRST_SHARE) }
+    }
+
+    /// A line is done: what of its sets was not as the sheet asks.
+    fn line_done(&mut self, task: &Task) {
+        let (asked, block) = (task.asked, self.block);
+        let sets = asked.most_sets.map_or(0, |n| block.sets.saturating_sub(n));
+        let short = asked.first_share.is_some_and(|s| block.first + 0.5 < self.first_share(s) * block.whole);
+        self.steadiness.over = self.steadiness.over.max(sets).max(u32::from(short));
     }
 
     /// Rest that keeps some of the engine's balance for what is left.
@@ -171,7 +212,7 @@ impl Sim<'_> {
         let scale = unit / task.chunk;
         let (mut done, mut failed) = (0.0, 0.0);
         let (mut first, mut start, mut why) = (true, true, End::Done);
-        let mut sets = 0;
+        let outer = std::mem::replace(&mut self.block, Block { whole: chunks, ..Block::default() });
         while done < chunks {
             if self.in_hand != Some(slot) {
                 self.in_hand = Some(slot);
@@ -225,7 +266,11 @@ impl Sim<'_> {
             let (got, ended) = self.set(task, whole, scale, unit, line);
             why = ended;
             done += got;
-            sets += u32::from(got > 0.0);
+            if got > 0.0 {
+                self.block.sets += 1;
+                self.block.last = whole;
+                self.block.first = if self.block.sets == 1 { got } else { self.block.first };
+            }
             failed = if why == End::Forced { whole - got } else { 0.0 };
             self.broken += u32::from(why == End::Forced);
             first = false;
@@ -244,9 +289,11 @@ impl Sim<'_> {
                 End::Done | End::Forced => {}
             }
         }
+        self.line_done(task);
         if n <= Steadiness::FEW_REPS && !task.flow {
-            self.steadiness.sets = self.steadiness.sets.max(sets);
+            self.steadiness.sets = self.steadiness.sets.max(self.block.sets);
         }
+        self.block = outer;
         true
     }
 

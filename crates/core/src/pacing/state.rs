@@ -4,7 +4,7 @@
 use super::athlete::Athlete;
 use super::math::ln;
 use super::params::*;
-use super::policy::{Policy, Progress};
+use super::policy::{Block, Policy, Progress};
 use super::reserve::{deep_reps, exp_minus, recover};
 use super::task::Task;
 use super::trace::{Did, Span, Steadiness};
@@ -63,6 +63,7 @@ pub(super) struct Sim<'a> {
     /// Fewest units of a round or window.
     pub lowest: f64,
     pub(super) forced: Progress,
+    pub(super) block: Block,
     pub(super) log: bool,
     pub trace: Vec<Span>,
     pub round_ends: Vec<f64>,
@@ -123,6 +124,7 @@ impl<'a> Sim<'a> {
             least_margin: f64::INFINITY,
             lowest: f64::INFINITY,
             forced: Progress::default(),
+            block: Block::default(),
             log,
             trace: Vec::new(),
             round_ends: Vec::new(),

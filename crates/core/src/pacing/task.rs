@@ -5,6 +5,7 @@ use super::math::pow;
 use super::params::*;
 use super::reserve::cost_for;
 use super::table::{self, Kind, Row};
+use super::workout::Asked;
 
 /// One use of a reserve by a movement.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -63,9 +64,16 @@ pub struct Task {
     pub start: f64,
     /// How much sooner it is recovered from than from a long set, at least 1.
     pub quick: f64,
+    /// What the sheet asks of its sets.
+    pub asked: Asked,
 }
 
 impl Task {
+    /// Whether a set ends by fatigue or by a miss, not only by the clock.
+    pub fn limited(&self) -> bool {
+        !self.flow || self.skill_set.is_finite()
+    }
+
     /// The reserves in use.
     pub fn reserves(&self) -> &[Use] {
         self.uses.get(..self.used).unwrap_or(&[])
@@ -110,6 +118,15 @@ fn quickness(row: &Row, lasts_s: f64) -> f64 {
     }
 }
 
+/// The reserves that a row uses, primary first; `k`: what a step costs the primary one.
+fn uses_of(row: &Row, k: f64) -> [Use; 5] {
+    let mut uses = [Use { group: row.primary, cost: k, weight: 1.0 }; 5];
+    for (slot, (g, w)) in uses.iter_mut().skip(1).zip(&row.secondary) {
+        *slot = Use { group: *g, cost: w * k, weight: *w };
+    }
+    uses
+}
+
 /// Makes a movement (row) at a load in kg ready for one member.
 pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: usize) -> Option<Task> {
     let row = table::at(row_index)?;
@@ -149,17 +166,13 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
     } else {
         A_CYC * RHO * energy / a.engine / TAU
     };
-    let mut uses = [Use { group: row.primary, cost: k, weight: 1.0 }; 5];
-    for (slot, (g, w)) in uses.iter_mut().skip(1).zip(&row.secondary) {
-        *slot = Use { group: *g, cost: w * k, weight: *w };
-    }
     Some(Task {
         slot,
         cycle,
         energy,
         pace,
         display,
-        uses,
+        uses: uses_of(row, k),
         used: 1 + row.secondary.len().min(4),
         shortest_break: if row.unit == "rep" { (row.single - row.c0).max(1.0) } else { row.single },
         setup: row.setup,
@@ -172,5 +185,6 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
         feasible,
         start: row.start,
         quick,
+        asked: Asked::default(),
     })
 }

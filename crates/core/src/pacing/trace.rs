@@ -36,6 +36,8 @@ pub struct Steadiness {
     pub last: Option<(f64, f64)>,
     /// Most sets that a line of few reps took.
     pub sets: u32,
+    /// Sets beyond what the sheet asks, in the worst line of a round.
+    pub over: u32,
 }
 
 impl Steadiness {

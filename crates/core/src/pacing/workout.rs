@@ -13,6 +13,15 @@ pub enum Scored {
     Margin,
 }
 
+/// What the sheet asks of the sets of a movement in every round: paid for with rest before a set.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Asked {
+    /// No more sets than this.
+    pub most_sets: Option<u32>,
+    /// The first set is at least this share of the line, a third of it after the first round.
+    pub first_share: Option<f64>,
+}
+
 /// Units of one task.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Amount {
@@ -232,6 +241,8 @@ pub enum Shared {
 /// A workout for one member, or for a team whose members are as strong as that member.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Workout {
+    /// What is asked of the sets of a slot.
+    pub asked: Vec<(usize, Asked)>,
     /// What counts.
     pub scored: Scored,
     /// Cap in seconds.
@@ -247,7 +258,7 @@ pub struct Workout {
 impl Workout {
     /// One without work yet.
     pub fn new(scored: Scored) -> Workout {
-        Workout { scored, cap: None, tasks: Vec::new(), body: Vec::new(), team: None }
+        Workout { asked: Vec::new(), scored, cap: None, tasks: Vec::new(), body: Vec::new(), team: None }
     }
 
     /// Slot of a task, adding it when it is new.

@@ -185,8 +185,8 @@ impl<'a> Sim<'a> {
         t
     }
 
-    /// (size, rest before it).
-    pub fn plan(&mut self, s: &Spec, left: f64, first: bool) -> (f64, f64) {
+    /// (size, rest before it); `before`: the size of the set before it in the line.
+    pub fn plan(&mut self, s: &Spec, left: f64, first: bool, before: Option<f64>) -> (f64, f64) {
         for (g, ..) in &s.used {
             self.touch(*g);
         }
@@ -203,13 +203,19 @@ impl<'a> Sim<'a> {
             }
         } else {
             let now = self.available(s, p.theta, false);
-            if now < left {
+            let largest = before.unwrap_or(left);
+            if now < left || largest < left {
                 let full = self.available(s, p.theta, true).max(1.0);
                 let most = (p.sigma * full).min(full - 0.01).max(1.0);
                 size = (left / (left / most - 1e-9).ceil() - 1e-9).ceil();
                 if p.lead * now >= size + 1.0 {
-                    size = left.min((p.lead * now).floor());
+                    size = left.min((p.lead * now).floor()).min(largest);
+                    let rest = left - size;
+                    if rest > 0.0 && rest < size / 2.0 {
+                        size = (left / 2.0).ceil();
+                    }
                 } else {
+                    size = size.min(largest);
                     wait = self.wait_for(s, size, if size > full { 0.0 } else { p.theta });
                 }
             }
@@ -254,6 +260,7 @@ impl<'a> Sim<'a> {
         let steps = (n / s.row.chunk - 1e-9).ceil().max(1.0);
         let unit = n / steps;
         let (mut done, mut first, mut why) = (0.0, true, End::Done);
+        let mut before = None;
         while done < steps {
             if self.cur != Some(slot) {
                 self.cur = Some(slot);
@@ -263,7 +270,7 @@ impl<'a> Sim<'a> {
                     return false;
                 }
             }
-            let (size, mut wait) = self.plan(&s, steps - done, first);
+            let (size, mut wait) = self.plan(&s, steps - done, first, before);
             let size = size.min(steps - done).min(s.skill_set);
             if !first {
                 if let Some((on, body)) = self.penalty.clone().filter(|_| !self.in_penalty)
@@ -299,6 +306,7 @@ impl<'a> Sim<'a> {
             let (got, ended) = self.set(&s, size.floor(), unit / s.row.chunk, unit);
             why = ended;
             done += got;
+            before = if got > 0.0 { Some(size.floor().max(1.0)) } else { before };
             first = false;
             match why {
                 End::Deadline => return false,
