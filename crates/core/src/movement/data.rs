@@ -359,19 +359,3 @@ file!(AmbiguousFile, ambiguous, Ambiguous);
 pub(super) fn parse<T: DeserializeOwned>(name: &str, text: &str) -> Result<T, String> {
     toml::from_str(text).map_err(|e| format!("data/{name}.toml: {e}"))
 }
-
-/// Branches of the ladders that suit a limit, best first (own).
-pub(super) const BRANCHES: [(&str, &[&str]); 12] = [
-    ("shoulder", &["shoulder-friendly", "no-rig"]),
-    ("elbow", &["shoulder-friendly", "no-rig"]),
-    ("wrist", &["wrist-friendly"]),
-    ("grip", &["grip-friendly", "no-rig"]),
-    ("lumbar", &["back-friendly"]),
-    ("hip", &["knee-friendly", "back-friendly", "low-impact"]),
-    ("knee", &["knee-friendly", "low-impact"]),
-    ("ankle", &["low-impact", "knee-friendly"]),
-    ("no-impact", &["low-impact"]),
-    ("no-hanging", &["no-rig", "shoulder-friendly"]),
-    ("no-inversion", &["shoulder-friendly", "wrist-friendly"]),
-    ("pregnancy", &["low-impact", "no-rig", "back-friendly"]),
-];

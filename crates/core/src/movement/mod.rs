@@ -3,6 +3,7 @@
 
 mod data;
 mod find;
+mod instead;
 pub mod say;
 
 pub use data::{
@@ -11,6 +12,7 @@ pub use data::{
 };
 pub use find::{Found, canonical_words};
 pub(crate) use find::{Typed, canonical};
+pub use instead::{Cause, CountRule, Instead, LoadRule, Row, last_resort, row_for};
 
 use std::collections::HashMap;
 use std::sync::LazyLock;
@@ -126,11 +128,6 @@ impl Catalogue {
     /// The ladder on which a movement is scaled, if it has one.
     pub fn ladder_for(&self, movement: &str) -> Option<&Ladder> {
         self.ladders.iter().find(|l| l.covers.iter().any(|c| c == movement))
-    }
-
-    /// Branches of the ladders that suit a limit, best first.
-    pub fn branches_for(limit: &str) -> &'static [&'static str] {
-        data::BRANCHES.iter().find(|(l, _)| *l == limit).map_or(&[], |(_, b)| b)
     }
 
     /// The build-up of a lift or skill.

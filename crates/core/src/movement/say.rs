@@ -79,17 +79,6 @@ pub fn line_text(
     out
 }
 
-/// Why a replacement is right for a limit, decently.
-pub fn spares(limit: &str) -> String {
-    match limit {
-        "pregnancy" => "as agreed with you, no fall and no bar past the belly".to_owned(),
-        "no-impact" => "nothing lands".to_owned(),
-        "no-hanging" => "nothing hangs".to_owned(),
-        "no-inversion" => "the head stays up".to_owned(),
-        part => format!("it spares the {}", part.replace('-', " ")),
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
