@@ -1,12 +1,14 @@
 //! A rep maximum of the day: the sets that fit the window, their weights, and after each logged set what comes next.
 
 use super::base::{Base, base_for};
+use super::by_mass;
 use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
 use super::prescribe::{Bars, MemberLift, of_loaded, prescribe};
 use super::time::{Turns, rest_after, set_time};
 use crate::kit::{Kit, Loadable, Loaded};
 use crate::pacing::Level;
+use crate::ratios::newcomer_ceiling;
 use crate::roster::{Max, Member};
 use crate::settings::Settings;
 use crate::sheet::{Build, LiftSets, PercentBase};
@@ -28,6 +30,86 @@ const LEAST_INSTEAD: u32 = 5;
 const MOST_MISSES: usize = 2;
 /// Rep maxima above this are kept as results and are no base of percentages.
 const MOST_BASE_REPS: u32 = 10;
+
+/// What the day's heavy set is for somebody: one instruction a card, limits and newness before the sheet's words.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Day {
+    /// Seasoned, the lift is known: to the expected maximum, then by the reps that are left.
+    Whole,
+    /// The lift is known: nearly as far.
+    Nearly,
+    /// The lift is estimated only.
+    Estimated,
+    /// New, nothing known, or under eight sessions with an estimate only: sets that stay easy, no maximum.
+    Easy,
+}
+
+/// Shares of an easy day's sets.
+const EASY: [f64; 5] = [0.45, 0.55, 0.60, 0.65, EASY_TOP];
+const EASY_TOP: f64 = 0.70;
+/// Fewest reps of an easy set.
+const LEAST_EASY: u32 = 3;
+/// The last planned share where the lift is known, and where it is estimated only (own).
+const NEARLY: f64 = 0.97;
+const ESTIMATED: f64 = 0.90;
+/// Reps of a replacement's sets in pregnancy (own).
+const PREGNANT_REPS: u32 = 8;
+
+impl Day {
+    fn of(member: &Member, lift: &str, base: &Base) -> Day {
+        // a single of the lift itself says what its five will be
+        let known = member.maxes.iter().any(|m| m.lift == lift);
+        match base.provenance {
+            _ if member.level == Level::New => Day::Easy,
+            Provenance::Assumed => Day::Easy,
+            Provenance::Estimated if !known && member.is_newer() => Day::Easy,
+            Provenance::Estimated if !known => Day::Estimated,
+            _ if matches!(member.level, Level::Seasoned | Level::Competitive) => Day::Whole,
+            _ => Day::Nearly,
+        }
+    }
+
+    /// Shares of the expected maximum, set after set.
+    fn shares(self, sets: usize) -> Vec<f64> {
+        let most = |top: f64| {
+            let n = sets.min(SHARES.len());
+            shares(n)
+                .into_iter()
+                .map(|s| s.min(1.0) * if top < NEARLY { top } else { 1.0 })
+                .map(|s| s.min(top))
+                .collect()
+        };
+        match self {
+            Day::Whole => shares(sets),
+            Day::Nearly => most(NEARLY),
+            Day::Estimated => most(ESTIMATED),
+            Day::Easy => EASY.to_vec(),
+        }
+    }
+
+    /// The one sentence on the card.
+    fn says(self, reps: u32, sets: usize) -> String {
+        let n = crate::units::count_word(sets);
+        let heavy = match reps {
+            1 => "single".to_owned(),
+            r => crate::units::count_word(r as usize),
+        };
+        match self {
+            Day::Whole | Day::Nearly => {
+                format!("Build to a heavy {heavy}: {n} sets, stop when one more would be a grind.")
+            }
+            Day::Estimated => {
+                format!("Build towards a heavy {heavy} from an estimate: {n} sets, the last leaves 2.")
+            }
+            Day::Easy => format!("{} easy sets, a bit more each time; 3 left in every one.", first_up(&n)),
+        }
+    }
+}
+
+fn first_up(word: &str) -> String {
+    let mut letters = word.chars();
+    letters.next().map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect())
+}
 
 /// Jump after a set, by the reps that were left: 3 or more, 2, 1.
 fn jump(reserve: u32) -> Option<f64> {
@@ -109,58 +191,80 @@ pub fn plan_heavy(
     today: NaiveDate,
 ) -> Option<MemberLift> {
     let lift = build.movement.id()?;
-    if lift_for(member, lift, kit).lift != lift {
-        // no maximum of a replacement: sets that get heavier, by feel
-        let by_feel = LiftSets {
-            add_weight: true,
-            ..LiftSets::of(build.movement.clone(), vec![build.reps.max(LEAST_INSTEAD); FEWEST], build.line)
-        };
-        let mut out = prescribe(member, &by_feel, kit, bars, settings, today)?;
-        out.reasons
-            .push("No maximum: sets that get heavier, with 3 reps left at first and 1 at last.".to_owned());
-        return Some(out);
+    let pregnant = member.limits.iter().any(|l| l == "pregnancy");
+    if pregnant || lift_for(member, lift, kit).lift != lift {
+        return instead_of_a_maximum(member, build, pregnant, kit, bars, settings, today);
     }
     let base = base_for(member, lift, &PercentBase::RepMax(build.reps), settings, today);
+    let day = Day::of(member, lift, &base);
+    let reps = if day == Day::Easy { build.reps.max(LEAST_EASY) } else { build.reps };
     let mut out = MemberLift {
         lift: lift.to_owned(),
         sets: Vec::new(),
         tempo: None,
         reserve: None,
         too_light: None,
-        reasons: reasons(member, &base),
+        reasons: Vec::new(),
         open: Vec::new(),
         base,
     };
-    let top = out.base.kg;
+    let top = match ceiling_of(member, lift) {
+        Some(kg) if day == Day::Easy => out.base.kg.min(kg / EASY_TOP),
+        _ => out.base.kg,
+    };
     let usual = bars.choose(member.standard, top * SHARES[0])?;
-    for share in shares(sets.max(FEWEST)) {
-        // one bar for all sets: nobody changes it on the way up
-        let Some(w) = usual.nearest(top * share) else { continue };
+    for share in day.shares(sets.max(FEWEST)) {
+        // one bar for all sets: nobody changes it on the way up; an easy day never rounds up
+        let found = if matches!(day, Day::Whole | Day::Nearly) {
+            usual.nearest(top * share)
+        } else {
+            usual.below(top * share).or_else(|| usual.nearest(top * share))
+        };
+        let Some(w) = found else { continue };
         let w = match out.sets.last() {
-            Some(before) if w.kg <= before.load_kg => usual.over(before.load_kg).unwrap_or(w),
+            Some(before) if w.kg <= before.load_kg && day != Day::Easy => {
+                usual.over(before.load_kg).unwrap_or(w)
+            }
             _ => w,
         };
-        let set = of_loaded(w, build.reps, &out.base);
-        out.sets.push(set);
+        out.sets.push(of_loaded(w, reps, &out.base));
+    }
+    out.reasons.push(day.says(reps, out.sets.len()));
+    if out.base.old {
+        out.reasons.push("The lift behind this is over 12 weeks old.".to_owned());
     }
     Some(out)
 }
 
-fn reasons(member: &Member, base: &Base) -> Vec<String> {
-    let mut out = Vec::new();
-    let newer = member.is_newer() || member.level == Level::New && base.provenance != Provenance::Tested;
-    if newer {
-        out.push("Newer: stop with 2 reps left; a good set, not a maximum.".to_owned());
-    }
-    match base.provenance {
-        Provenance::Assumed => out.push(
-            "No lift is known: the last weight is a ceiling, not a goal. Go by the reps that are left."
-                .to_owned(),
-        ),
-        _ if base.old => out.push("The lift behind this is over 12 weeks old.".to_owned()),
-        _ => {}
-    }
-    out
+/// A newcomer's ceiling of a lift, kg; `None` for anybody else.
+fn ceiling_of(member: &Member, lift: &str) -> Option<f64> {
+    let new = member.is_newcomer() && member.level == Level::New;
+    new.then(|| newcomer_ceiling(lift, member.standard, by_mass(member))).flatten()
+}
+
+/// No maximum of a replacement, and none in pregnancy: sets of several reps with plenty left.
+fn instead_of_a_maximum(
+    member: &Member,
+    build: &Build,
+    pregnant: bool,
+    kit: &Kit,
+    bars: &Bars,
+    settings: &Settings,
+    today: NaiveDate,
+) -> Option<MemberLift> {
+    let reps = if pregnant { PREGNANT_REPS } else { build.reps.max(LEAST_INSTEAD) };
+    let by_feel = LiftSets {
+        add_weight: !pregnant,
+        ..LiftSets::of(build.movement.clone(), vec![reps; FEWEST], build.line)
+    };
+    let mut out = prescribe(member, &by_feel, kit, bars, settings, today)?;
+    let n = crate::units::count_word(reps as usize);
+    out.reasons.push(if pregnant {
+        format!("No maximum: sets of {n}, talk while you lift; 4 left.")
+    } else {
+        format!("No maximum: sets of {n}; 3 left in every one.")
+    });
+    Some(out)
 }
 
 /// What comes after the attempts so far. `planned`: the planned weights, kg; `no_misses`: the sheet wants none.

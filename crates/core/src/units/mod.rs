@@ -52,6 +52,15 @@ pub enum Standard {
     Lighter,
 }
 
+/// A small number in words: `five`; figures above twelve.
+pub fn count_word(n: usize) -> String {
+    const WORDS: [&str; 13] = [
+        "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven",
+        "twelve",
+    ];
+    WORDS.get(n).map_or_else(|| n.to_string(), |w| (*w).to_owned())
+}
+
 impl Standard {
     /// Both, heavier first.
     pub const BOTH: [Standard; 2] = [Standard::Heavier, Standard::Lighter];
