@@ -1,24 +1,17 @@
 //! What changes on one side of a bar from one weight to the next.
 
-/// Plates that come off and go on each side, heaviest first, kg.
+/// Plates that come off and go on each side, heaviest first, kg: from the outside in and from the inside out, as hands do it.
 ///
 /// ```
 /// use lantern_core::loads::plate_change;
 /// assert_eq!(plate_change(&[20.0, 10.0], &[20.0, 15.0]), (vec![10.0], vec![15.0]));
 /// assert_eq!(plate_change(&[20.0], &[20.0, 5.0]), (vec![], vec![5.0]));
+/// // 2.5 kg less, and the 1.25s must come off to reach the 5s
+/// assert_eq!(plate_change(&[25.0, 5.0, 1.25], &[25.0, 2.5, 1.25]), (vec![5.0, 1.25], vec![2.5, 1.25]));
 /// ```
 pub fn plate_change(from: &[f64], to: &[f64]) -> (Vec<f64>, Vec<f64>) {
-    let mut off: Vec<f64> = from.to_vec();
-    let mut on = Vec::new();
-    for plate in to {
-        match off.iter().position(|p| (p - plate).abs() < 1e-9) {
-            Some(i) => {
-                off.remove(i);
-            }
-            None => on.push(*plate),
-        }
-    }
-    (off, on)
+    let same = from.iter().zip(to).take_while(|(a, b)| (**a - **b).abs() < 1e-9).count();
+    (from.iter().skip(same).copied().collect(), to.iter().skip(same).copied().collect())
 }
 
 /// Plates that go on or off a bar (both sides) from one weight to another.

@@ -294,7 +294,7 @@ fn a_limit_changes_the_lift_and_says_which() {
     m.limits = vec!["wrist".into()];
     let l = plan(&m, "front squat 5 x 3 @ 80%");
     assert_ne!(l.lift, "front-squat");
-    assert!(l.reasons[0].contains("spares the wrist"), "{:?}", l.reasons);
+    assert!(l.reasons[0].contains("instead of front squat, as you told us"), "{:?}", l.reasons);
 }
 
 #[test]

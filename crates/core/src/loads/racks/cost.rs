@@ -6,32 +6,61 @@ use crate::loads::change::plate_moves;
 use crate::loads::time::Turns;
 use crate::units::{KG_PER_LB, plain};
 
-/// Changing the bar itself counts as so many moves, beside all its plates.
-const BAR_MOVES: u32 = 2;
-/// A want that the gym cannot meet outweighs any number of moves.
-const UNMET: u32 = 100_000;
-/// A member over what a rack should have, and a second over what the clock gives, outweigh moves too, but not a want.
-const OVER_MEMBER: u32 = 5_000;
-const OVER_SECOND: u32 = 200;
+/// Half-seconds that hands take between two turns (own): nothing changes; a bar whose plates change; another bar; each plate that
+/// comes off or goes on.
+const SAME: u32 = 16;
+const PLATES: u32 = 10;
+const OTHER_BAR: u32 = 60;
+const PLATE: u32 = 5;
+/// ... for each tenth by which heaviest over lightest passes [`SPREAD_FREE`].
+const SPREAD: u32 = 120;
+const SPREAD_FREE: f64 = 1.5;
+/// Beyond this the loads of a rack are too far apart: avoided wherever members can be cut so.
+const SPREAD_MOST: f64 = 1.6;
+const TOO_SPREAD: u32 = 20_000;
+/// ... for each further bar size at a rack, and for somebody new without an experienced lifter beside them.
+const BAR_SIZE: u32 = 400;
+const ALONE: u32 = 40;
+/// A want that the gym cannot meet outweighs anything.
+const UNMET: u32 = 1_000_000;
+/// A member over what a rack should have, and a second over what the clock gives, outweigh hands too, but not a want.
+const OVER_MEMBER: u32 = 50_000;
+const OVER_SECOND: u32 = 2_000;
 /// Groups up to this size are put in order by trying all orders.
 const ALL_ORDERS: usize = 5;
 
-/// Two loaded bars apart, with the bar itself when it changes.
-fn moves_between(a: (f64, &[f64]), b: (f64, &[f64])) -> u32 {
+/// Bar and plates on one side of a turn.
+type Turn<'a> = (f64, &'a [f64]);
+
+/// Plates moved between two turns, and what that takes.
+fn change(a: Turn, b: Turn) -> (u32, u32) {
     if (a.0 - b.0).abs() < 0.01 {
-        plate_moves(a.1, b.1)
-    } else {
-        2 * (a.1.len() + b.1.len()) as u32 + BAR_MOVES
+        let moves = plate_moves(a.1, b.1);
+        return (moves, if moves == 0 { SAME } else { PLATES + PLATE * moves });
     }
+    let on = 2 * b.1.len() as u32;
+    (on + 2 * a.1.len() as u32, OTHER_BAR + PLATE * on)
+}
+
+/// The turns of a lifter: build-up and sets, put so that all of a class reach the first working set together.
+fn turns<'a>(lifters: &[Lifter<'a>]) -> Vec<Vec<Option<Turn<'a>>>> {
+    let all =
+        |l: &Lifter<'a>| l.lift.sets.iter().map(|s| (s.bar_kg, s.per_side_kg.as_slice())).collect::<Vec<_>>();
+    let ramps = |l: &Lifter<'a>| l.lift.sets.iter().take_while(|s| s.warm_up).count();
+    let most = lifters.iter().map(ramps).max().unwrap_or(0);
+    lifters
+        .iter()
+        .map(|l| std::iter::repeat_n(None, most - ramps(l)).chain(all(l).into_iter().map(Some)).collect())
+        .collect()
 }
 
 /// Everything about a class of lifters that groups are judged by, worked out once.
 pub(super) struct Costs {
     n: usize,
-    /// Moves over all sets when j lifts right after i in the same set: `[i * n + j]`.
-    beside: Vec<u32>,
-    /// Moves when j begins the next set after i ended this one.
-    next_set: Vec<u32>,
+    /// (plates moved, half-seconds) over all turns when j lifts right after i in the same one: `[i * n + j]`.
+    beside: Vec<(u32, u32)>,
+    /// The same when j begins the next turn after i ended this one.
+    next_set: Vec<(u32, u32)>,
     /// In how many sets plates change from i to j, at most: any set with a change.
     changed: Vec<bool>,
     changed_next: Vec<bool>,
@@ -109,15 +138,19 @@ impl Costs {
             per_rack: floor.per_rack.max(1) as usize,
             clock: floor.clock,
         };
+        let turns = turns(lifters);
+        let sum = |pairs: &mut dyn Iterator<Item = (Option<Turn>, Option<Turn>)>| {
+            let one = |(a, b): (Option<Turn>, Option<Turn>)| Some(change(a?, b?));
+            pairs.filter_map(one).fold((0, 0), |s, c| (s.0 + c.0, s.1 + c.1))
+        };
+        let of_turn = |i: usize| turns.get(i).map_or(&[][..], Vec::as_slice).iter().copied();
         for i in 0..n {
             for j in 0..n {
-                let beside: Vec<u32> = of(i).iter().zip(of(j)).map(|(a, b)| moves_between(*a, *b)).collect();
-                let next: Vec<u32> =
-                    of(i).iter().zip(of(j).iter().skip(1)).map(|(a, b)| moves_between(*a, *b)).collect();
-                costs.beside.push(beside.iter().sum());
-                costs.next_set.push(next.iter().sum());
-                costs.changed.push(beside.iter().any(|m| *m > 0));
-                costs.changed_next.push(next.iter().any(|m| *m > 0));
+                let changed = |a: &Turn, b: &Turn| change(*a, *b).0 > 0;
+                costs.beside.push(sum(&mut of_turn(i).zip(of_turn(j))));
+                costs.next_set.push(sum(&mut of_turn(i).zip(of_turn(j).skip(1))));
+                costs.changed.push(of(i).iter().zip(of(j)).any(|(a, b)| changed(a, b)));
+                costs.changed_next.push(of(i).iter().zip(of(j).iter().skip(1)).any(|(a, b)| changed(a, b)));
             }
         }
         costs
@@ -131,11 +164,31 @@ impl Costs {
         table.get(i * self.n + j).copied().unwrap_or_default()
     }
 
-    /// Plate moves of a group in its order, over all sets.
+    /// (plates moved, half-seconds of hands) of a group in its order, over all turns.
+    fn hands(&self, group: &[usize]) -> (u32, u32) {
+        let (Some(first), Some(last)) = (group.first(), group.last()) else { return (0, 0) };
+        let add = |s: (u32, u32), c: (u32, u32)| (s.0 + c.0, s.1 + c.1);
+        let beside = neighbours(group).map(|(a, b)| self.at(&self.beside, a, b)).fold((0, 0), add);
+        add(beside, self.at(&self.next_set, *last, *first))
+    }
+
+    /// Plates moved by a group in its order, over all turns.
     pub(super) fn moves(&self, group: &[usize]) -> u32 {
-        let (Some(first), Some(last)) = (group.first(), group.last()) else { return 0 };
-        let beside: u32 = neighbours(group).map(|(a, b)| self.at(&self.beside, a, b)).sum();
-        beside + self.at(&self.next_set, *last, *first)
+        self.hands(group).0
+    }
+
+    /// What a group costs in half-seconds: hands, loads far apart, bars of several sizes.
+    pub(super) fn cost(&self, group: &[usize]) -> u32 {
+        let kg = |i: &usize| self.kg(*i);
+        let (low, high) = (self.lightest(group), group.iter().map(kg).fold(0.0, f64::max));
+        let ratio = if low > 0.0 && low.is_finite() { high / low } else { 1.0 };
+        let tenths = ((ratio - SPREAD_FREE) * 10.0 - 1e-6).ceil().max(0.0) as u32;
+        let too = if ratio > SPREAD_MOST + 1e-6 { TOO_SPREAD } else { 0 };
+        let mut sizes: Vec<usize> = group.iter().filter_map(|i| self.bar.get(*i)).copied().collect();
+        sizes.sort_unstable();
+        sizes.dedup();
+        let bars = sizes.len().saturating_sub(1) as u32;
+        self.hands(group).1 + SPREAD * tenths + too + BAR_SIZE * bars + ALONE * self.unattended(group)
     }
 
     /// Turns of a round in which plates change, at most.
@@ -145,14 +198,14 @@ impl Costs {
         beside + u32::from(self.at(&self.changed_next, *last, *first))
     }
 
-    /// A group in the order with the fewest moves.
+    /// A group in the order that takes hands the least.
     pub(super) fn order(&self, group: &[usize]) -> Vec<usize> {
         let mut sorted = group.to_vec();
         sorted.sort_by(|a, b| self.kg(*a).total_cmp(&self.kg(*b)).then(a.cmp(b)));
         if sorted.len() <= ALL_ORDERS {
-            let mut best = (self.moves(&sorted), sorted.clone());
+            let mut best = (self.hands(&sorted).1, sorted.clone());
             each_order(&mut sorted, 0, &mut |order| {
-                let m = self.moves(order);
+                let m = self.hands(order).1;
                 if m < best.0 {
                     best = (m, order.to_vec());
                 }
@@ -160,14 +213,14 @@ impl Costs {
             return best.1;
         }
         // larger groups: turn stretches around while that helps
-        let mut now = self.moves(&sorted);
+        let mut now = self.hands(&sorted).1;
         loop {
             let mut better = false;
             for i in 0..sorted.len() {
                 for j in i + 1..sorted.len() {
                     let Some(stretch) = sorted.get_mut(i..=j) else { continue };
                     stretch.reverse();
-                    let with = self.moves(&sorted);
+                    let with = self.hands(&sorted).1;
                     if with < now {
                         (now, better) = (with, true);
                     } else if let Some(stretch) = sorted.get_mut(i..=j) {

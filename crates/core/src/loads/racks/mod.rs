@@ -11,8 +11,6 @@ use crate::roster::Member;
 
 /// Hook heights that differ by more holes than this do not share a rack (own).
 const HOOKS_APART: u32 = 2;
-/// A newer member stands beside an experienced one where it costs no more moves than this.
-const BESIDE_MOVES: u32 = 2;
 
 /// Somebody who lifts a bar.
 #[derive(Debug, Clone, Copy)]
@@ -104,7 +102,7 @@ pub fn racks(lifters: &[Lifter], floor: Floor, moved: &[(usize, usize)]) -> Rack
     let at_hand = floor.racks.max(1) as usize;
     let most = (floor.per_rack.max(1) as usize).max(n.div_ceil(at_hand));
     let costs = Costs::of(lifters, floor);
-    let mut groups = search::Search::new(&costs, at_hand.min(n), most).best(BESIDE_MOVES);
+    let mut groups = search::Search::new(&costs, at_hand.min(n), most).best();
     // lightest first: the order in which a coach walks past
     groups.sort_by(|a, b| costs.lightest(a).total_cmp(&costs.lightest(b)).then(a.cmp(b)));
     for (member, rack) in moved {

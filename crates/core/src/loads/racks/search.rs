@@ -15,8 +15,17 @@ const KICKS: u64 = 40;
 /// Swaps of a kick.
 const KICK_SWAPS: usize = 3;
 
+/// The slowest rack sets the clock: it counts so many times beside the sum of all.
+const SLOWEST: u32 = 3;
+
 /// Lifters of one rack.
 type Group = u64;
+
+/// What all racks cost together.
+fn together(own: &[u32]) -> u32 {
+    let slowest = own.iter().max().copied().unwrap_or(0);
+    own.iter().sum::<u32>().saturating_add(SLOWEST.saturating_mul(slowest))
+}
 
 fn bit(i: usize) -> Group {
     1 << (i & 63)
@@ -44,11 +53,9 @@ pub(super) fn cut(order: &[usize], racks: usize) -> Vec<Vec<usize>> {
 /// What a group costs, worked out once.
 struct Known {
     order: Vec<usize>,
-    moves: u32,
+    cost: u32,
     /// Hooks, members and seconds over, as a cost.
     own_unmet: u32,
-    /// Newer members without an experienced one.
-    alone: u32,
     /// Plates and bars.
     wants: Vec<u32>,
 }
@@ -72,21 +79,16 @@ impl<'a> Search<'a> {
             let list: Vec<usize> = members(group).collect();
             let order = costs.order(&list);
             Known {
-                moves: costs.moves(&order),
+                cost: costs.cost(&order),
                 own_unmet: costs.own_unmet(&order),
-                alone: costs.unattended(&order),
                 wants: costs.wants(&order),
                 order,
             }
         })
     }
 
-    fn moves(&mut self, group: Group) -> u32 {
-        if group == 0 { 0 } else { self.look(group).moves }
-    }
-
-    fn alone(&mut self, groups: &[Group]) -> u32 {
-        groups.iter().map(|g| self.look(*g).alone).sum()
+    fn cost(&mut self, group: Group) -> u32 {
+        if group == 0 { 0 } else { self.look(group).cost }
     }
 
     /// What all groups together want of each plate and bar, and what they are over on their own.
@@ -128,15 +130,14 @@ impl<'a> Search<'a> {
     }
 
     fn total(&mut self, groups: &[Group]) -> u32 {
-        groups.iter().map(|g| self.moves(*g)).sum::<u32>().saturating_add(self.unmet(groups))
+        let own: Vec<u32> = groups.iter().map(|g| self.cost(*g)).collect();
+        together(&own).saturating_add(self.unmet(groups))
     }
 
-    /// The groups with the fewest moves, wants first, newer members beside experienced ones where that is cheap; in
-    /// lifting order.
-    pub(super) fn best(&mut self, beside_moves: u32) -> Vec<Vec<usize>> {
+    /// The groups that take hands the least, wants first, the slowest rack before the sum; in lifting order.
+    pub(super) fn best(&mut self) -> Vec<Vec<usize>> {
         let mut groups =
             if self.costs.len() <= ALL_GROUPINGS { self.every_grouping() } else { self.improved() };
-        self.beside_experienced(&mut groups, beside_moves);
         groups.retain(|g| *g != 0);
         groups.iter().map(|g| self.look(*g).order.clone()).collect()
     }
@@ -150,7 +151,7 @@ impl<'a> Search<'a> {
 
     fn put(&mut self, member: usize, groups: &mut Vec<Group>, best: &mut Option<(u32, u32, Vec<Group>)>) {
         if member == self.costs.len() {
-            // equal moves: fewer members at the fullest rack, they wait less
+            // equal cost: fewer members at the fullest rack, they wait less
             let fullest = groups.iter().map(|g| g.count_ones()).max().unwrap_or(0);
             let total = self.total(groups);
             if best.as_ref().is_none_or(|b| (total, fullest) < (b.0, b.1)) {
@@ -219,7 +220,7 @@ impl<'a> Search<'a> {
         for i in 1..=n {
             for from in i.saturating_sub(self.most)..i {
                 let k = self.look(group(from, i));
-                let cost = k.moves.saturating_add(k.own_unmet);
+                let cost = k.cost.saturating_add(k.own_unmet);
                 for r in 1..=self.racks {
                     let before = cheapest.get(from).and_then(|row| row.get(r - 1)).map_or(u32::MAX, |c| c.0);
                     let with = before.saturating_add(cost);
@@ -249,18 +250,22 @@ impl<'a> Search<'a> {
             groups.push(0);
         }
         for _ in 0..MOST_ROUNDS {
-            let own: Vec<u32> = groups.iter().map(|g| self.moves(*g)).collect();
-            let all: u32 = own.iter().sum();
+            let own: Vec<u32> = groups.iter().map(|g| self.cost(*g)).collect();
             let wanted = self.wanted(&groups);
             let now = self.costs.cost_of_missing(wanted.0.iter().copied()).saturating_add(wanted.1);
-            let mut least = all.saturating_add(now);
+            let mut least = together(&own).saturating_add(now);
             let mut best = None;
             each_exchange(&groups, self.most, |step| {
-                let before = own.get(step.a).unwrap_or(&0) + own.get(step.b).unwrap_or(&0);
-                let moves = all - before + self.moves(step.to[0]) + self.moves(step.to[1]);
-                // adding up the wants takes time: only where the moves alone are fewer
-                if moves < least {
-                    let total = moves.saturating_add(self.unmet_after(&wanted, &groups, step));
+                let mut after = own.clone();
+                for (at, g) in [step.a, step.b].into_iter().zip(step.to) {
+                    if let Some(c) = after.get_mut(at) {
+                        *c = self.cost(g);
+                    }
+                }
+                let cost = together(&after);
+                // adding up the wants takes time: only where the hands alone take less
+                if cost < least {
+                    let total = cost.saturating_add(self.unmet_after(&wanted, &groups, step));
                     if total < least {
                         (least, best) = (total, Some(step));
                     }
@@ -271,24 +276,6 @@ impl<'a> Search<'a> {
         }
         groups.retain(|g| *g != 0);
         groups
-    }
-
-    /// Moves newer members to where somebody experienced lifts, where it costs at most `moves` more each time.
-    fn beside_experienced(&mut self, groups: &mut Vec<Group>, moves: u32) {
-        let most = groups.iter().map(|g| g.count_ones()).max().unwrap_or(0) as usize;
-        while self.alone(groups) > 0 {
-            let (alone, mut least) = (self.alone(groups), self.total(groups) + moves + 1);
-            let mut best = None;
-            each_exchange(groups, most, |step| {
-                let changed = with(groups, step);
-                let total = self.total(&changed);
-                if total < least && self.alone(&changed) < alone {
-                    (least, best) = (total, Some(step));
-                }
-            });
-            let Some(step) = best else { break };
-            *groups = with(groups, step);
-        }
     }
 }
 
