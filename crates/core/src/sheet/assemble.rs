@@ -172,6 +172,13 @@ impl Assembler {
                 }
             }
         }
+        // what stands in brackets among drills is a drill in the programmer's own words
+        let aside = line.text.trim().starts_with('(') && line.text.trim().ends_with(')');
+        if aside && let Some(d) = self.block.as_mut().filter(|d| d.block.kind == BlockKind::WarmUp) {
+            d.block.notes.push(line.text.trim().trim_matches(['(', ')']).to_owned());
+            self.lines.push((line.number, LineKind::Note));
+            return;
+        }
         // a few words among the work may be work that is not known
         let among = self
             .block

@@ -2,24 +2,24 @@
 //! position or kit; then the lift's build-up and a taste of the workout.
 
 use super::demand::{Demand, demand, patterns};
+use super::rehearse::{least_s, least_with_taste_s, rehearsal};
 use super::{Covered, Part, Step, WarmUp};
 use crate::kit::Kit;
-use crate::movement::{Drill, catalogue, say::spoken};
+use crate::movement::{Drill, catalogue};
 use crate::sheet::{Block, BlockKind, Item, Sheet};
 use crate::units::apportion;
 
 /// Shares of the time for raising, opening and switching on; the rest rehearses.
 const SHARES: [(Part, f64); 3] = [(Part::Raise, 0.20), (Part::Mobilise, 0.25), (Part::Activate, 0.20)];
+/// They together, and the most that rehearsal may take of the time (own).
+const GENERAL: f64 = 0.65;
+const MOST_REHEARSED: f64 = 0.7;
 /// What a drill leaves of the demand of a region or pattern that it touches (own).
 const LEFT: f64 = 0.35;
 /// Factors on the gain of a drill done in the last three sessions, in another position, with other kit (own).
 const RECENT: f64 = 0.5;
 const OTHER_POSITION: f64 = 0.85;
 const OTHER_KIT: f64 = 0.9;
-/// A taste of the workout: one short round at Base reps, s (own).
-const TASTE_S: u32 = 60;
-/// Share of the rehearsal kept for the workout's hardest skill (own).
-const SKILL_SHARE: f64 = 0.4;
 /// Shortest time worth a drill.
 const LEAST_STEP_S: u32 = 20;
 /// A region with this share of the demand must be touched.
@@ -31,7 +31,11 @@ pub fn warm_up(sheet: &Sheet, seconds: u32, kit: &Kit, recent: &[String], avoid:
     let need = demand(&sheet.blocks);
     let written =
         sheet.blocks.iter().find(|b| b.kind == BlockKind::WarmUp).map(written_steps).unwrap_or_default();
-    let mut steps = if written.is_empty() { chosen(&need, seconds, kit, recent, avoid) } else { written };
+    let mut steps = if written.is_empty() {
+        chosen(&need, seconds, kit, recent, avoid)
+    } else {
+        with_added(written, &need)
+    };
     let shares: Vec<f64> = steps.iter().map(|s| f64::from(s.seconds)).collect();
     for (s, t) in steps.iter_mut().zip(fives(seconds, &shares)) {
         s.seconds = t;
@@ -123,14 +127,25 @@ fn written_steps(block: &Block) -> Vec<Step> {
     of_move.chain(of_note).collect()
 }
 
+/// A written warm-up as it stands, with the last steps of what the day lifts behind it, marked.
+fn with_added(mut written: Vec<Step>, need: &Demand) -> Vec<Step> {
+    let added = rehearsal(need, least_s(need), false);
+    written.extend(added.into_iter().map(|s| Step { name: format!("Added: {}", s.name), ..s }));
+    written
+}
+
 fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[String]) -> Vec<Step> {
     let mut regions = need.regions.clone();
     let mut wanted = need.patterns.clone();
     let mut out: Vec<Step> = Vec::new();
     let mut used: Vec<String> = avoid.to_vec();
     let mut last: Option<&Drill> = None;
+    // what the rehearsal cannot do without is kept from the general part
+    let general = f64::from(seconds) * GENERAL;
+    let kept = f64::from(least_with_taste_s(need)).min(f64::from(seconds) * MOST_REHEARSED);
+    let general = general.min(f64::from(seconds) - kept) / GENERAL;
     for (part, share) in SHARES {
-        let mut left = (f64::from(seconds) * share) as u32;
+        let mut left = (general * share) as u32;
         while left >= LEAST_STEP_S {
             let gain = |d: &Drill| {
                 let r: f64 = d.regions.iter().filter_map(|r| regions.get(r)).sum();
@@ -165,7 +180,7 @@ fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[St
         }
     }
     let spent: u32 = out.iter().map(|s| s.seconds).sum();
-    out.extend(rehearsal(need, seconds.saturating_sub(spent)));
+    out.extend(rehearsal(need, seconds.saturating_sub(spent), true));
     out
 }
 
@@ -185,77 +200,4 @@ fn of_drill(d: &Drill, part: Part) -> Step {
         regions: d.regions.clone(),
         prepares: Vec::new(),
     }
-}
-
-/// The lift's build-up, the hardest skill of the workout, and a taste of the workout at the working weight.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
-fn rehearsal(need: &Demand, left: u32) -> Vec<Step> {
-    let mut out = Vec::new();
-    let mut left = left;
-    let workout: Vec<&str> = need.asked.iter().filter(|a| !a.lift).map(|a| a.movement.as_str()).collect();
-    let taste = if workout.is_empty() || left < 2 * TASTE_S { 0 } else { TASTE_S };
-    left = left.saturating_sub(taste);
-    let built = |lift: bool| {
-        need.asked
-            .iter()
-            .filter(move |a| a.lift == lift && catalogue().progression_for(&a.movement).is_some())
-    };
-    // the hardest skill of the workout keeps a part of the time beside the lift
-    let skill = built(false).max_by_key(|a| catalogue().movement(&a.movement).map_or(0, |m| m.skill));
-    let kept =
-        if built(true).count() > 0 && skill.is_some() { (f64::from(left) * SKILL_SHARE) as u32 } else { 0 };
-    for asked in built(true).chain(skill) {
-        let Some(p) = catalogue().progression_for(&asked.movement) else { continue };
-        let left_here = left.saturating_sub(if asked.lift { kept } else { 0 });
-        let mut names = Vec::new();
-        let mut spent = 0;
-        for s in &p.steps {
-            if spent + s.seconds > left_here {
-                break;
-            }
-            spent += s.seconds;
-            let reps = s.reps.map(|r| format!("{r} ")).unwrap_or_default();
-            names.push(format!("{reps}{}", s.name.to_lowercase()));
-        }
-        if names.is_empty() || out.iter().any(|s: &Step| s.drill.as_deref() == Some(&p.id)) {
-            continue;
-        }
-        left -= spent;
-        let load = p.steps.first().map_or("bodyweight", |s| s.load.as_str()).replace('-', " ");
-        let m = catalogue().movement(&asked.movement);
-        out.push(Step {
-            part: Part::Rehearse,
-            drill: Some(p.id.clone()),
-            name: format!("{} build-up, {load}: {}", p.name, names.join(", ")),
-            cue: p.steps.first().map(|s| s.cue.clone()).unwrap_or_default(),
-            easier: "Leave out the last step.".to_owned(),
-            seconds: spent,
-            regions: m.map(|m| m.regions.clone()).unwrap_or_default(),
-            prepares: p.movements.clone(),
-        });
-    }
-    if taste > 0 {
-        let counted = |m: &&str| catalogue().movement(m).is_some_and(|m| m.count == crate::units::Unit::Reps);
-        let (reps, other): (Vec<&str>, Vec<&str>) = workout.iter().partition(|m| counted(m));
-        let mut names: Vec<String> =
-            reps.iter().map(|m| format!("3 {}", crate::movement::say::spoken_for(m, 3.0))).collect();
-        names.extend(other.iter().map(|m| format!("a short {}", spoken(m))));
-        let mut regions: Vec<String> =
-            workout.iter().filter_map(|m| catalogue().movement(m)).flat_map(|m| m.regions.clone()).collect();
-        regions.sort();
-        regions.dedup();
-        out.push(Step {
-            part: Part::Rehearse,
-            drill: None,
-            name: format!("A taste at the working weight: {}", names.join(", ")),
-            cue: "Working weight, working pace, then stop.".to_owned(),
-            easier: "Your own version's movements.".to_owned(),
-            seconds: taste + left,
-            regions,
-            prepares: workout.iter().map(|m| (*m).to_owned()).collect(),
-        });
-    } else if let Some(last) = out.last_mut() {
-        last.seconds += left;
-    }
-    out
 }

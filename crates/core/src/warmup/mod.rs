@@ -3,6 +3,7 @@
 
 mod cover;
 mod demand;
+mod rehearse;
 mod shape;
 
 pub use cover::warm_up;

@@ -47,13 +47,40 @@ fn a_drill_swapped_out_or_done_lately_gives_way() {
 
 #[test]
 fn a_written_warm_up_is_kept_and_what_it_misses_is_said() {
-    let w = of("# warm-up 8:00\n400 m run\n# strength\nbench press 5 x 5 @ 75%", 480);
-    assert_eq!(w.steps.len(), 1);
-    assert_eq!(
-        (w.steps[0].part, w.steps[0].name.as_str(), w.steps[0].seconds),
-        (Part::Written, "400 m run", 480)
+    let w = of(
+        "# warm-up 8:00\n400 m run\n(half pigeon each side)\n# workout cap 9:00\n3 rounds for time\n20 sit-ups",
+        480,
     );
-    assert!(w.missing.contains(&"shoulder".to_owned()), "{:?}", w.missing);
+    let names: Vec<&str> = w.steps.iter().map(|s| s.name.as_str()).collect();
+    assert_eq!(names, ["400 m run", "half pigeon each side"], "word for word");
+    assert!(w.steps.iter().all(|s| s.part == Part::Written));
+    assert!(w.missing.contains(&"trunk".to_owned()), "{:?}", w.missing);
+}
+
+#[test]
+fn what_the_day_lifts_is_added_to_a_written_one_and_marked() {
+    let w = of("# warm-up 8:00\n400 m run\n# strength\nbench press 5 x 5 @ 75%", 480);
+    assert_eq!((w.steps[0].name.as_str(), w.steps.len()), ("400 m run", 2));
+    let added = &w.steps[1].name;
+    let end = "3 bench presses at working speed with two thirds of the weight";
+    assert!(added.starts_with("Added: ") && added.ends_with(end), "{added}");
+    assert_eq!(w.steps.iter().map(|s| s.seconds).sum::<u32>(), 480);
+}
+
+#[test]
+fn a_build_up_is_cut_from_the_front_and_ends_in_the_lift() {
+    let text = "# strength\nfront squat 5 x 3 @ 80%";
+    let named = |seconds| {
+        let w = of(text, seconds);
+        w.steps.into_iter().filter(|s| s.part == Part::Rehearse).map(|s| s.name).collect::<Vec<_>>()
+    };
+    let (short, long) = (named(240), named(900));
+    let steps =
+        |n: &[String]| n[0].split_once(": ").unwrap().1.split(", ").map(str::to_owned).collect::<Vec<_>>();
+    let (short, long) = (steps(&short), steps(&long));
+    assert!(short.len() >= 3 && long.len() > short.len(), "{short:?} {long:?}");
+    assert_eq!(short.last().unwrap(), "3 front squats at working speed with two thirds of the weight");
+    assert!(long.ends_with(&short), "the front is cut: {short:?} of {long:?}");
 }
 
 #[test]
