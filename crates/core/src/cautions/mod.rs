@@ -154,6 +154,38 @@ pub fn notes(blocks: &[Block], class: &[&Member]) -> Vec<Note> {
     out
 }
 
+/// What is said to the room first, by harm and chance (own): under the bar, the way down, upside down, too much of it.
+const RANK: [&str; 10] = [
+    "failed-lift",
+    "spotting",
+    "fall",
+    "inversion",
+    "overhead",
+    "severe-muscle-breakdown",
+    "eccentric-volume",
+    "impact",
+    "shin-strike",
+    "grip-fatigue",
+];
+/// A day has no more of them than this; the rest stands behind one line.
+pub const MOST_OF_DAY: usize = 2;
+
+/// The notes that are said to the room on a day: at most two of those that its work brings up, no sentence twice.
+pub fn of_the_day(notes: &[Note]) -> Vec<&Note> {
+    let rank = |n: &Note| RANK.iter().position(|t| *t == n.tag).unwrap_or(RANK.len());
+    let mut out: Vec<&Note> =
+        notes.iter().filter(|n| n.block.is_some() && !n.private && rank(n) < RANK.len()).collect();
+    out.sort_by_key(|n| rank(n));
+    let mut seen: Vec<&str> = Vec::new();
+    out.retain(|n| {
+        let new = !seen.contains(&n.says.as_str());
+        seen.push(&n.says);
+        new
+    });
+    out.truncate(MOST_OF_DAY);
+    out
+}
+
 /// Whether a lift of the block is one that somebody can be caught under: out of a rack or on a bench.
 fn spotted(block: &Block) -> bool {
     let under = |id: &str| {
@@ -248,6 +280,18 @@ mod tests {
             ("jump contacts: 250, noted from 200", "double-under")
         );
         assert!(all.iter().any(|n| n.tag == "inversion"));
+    }
+
+    #[test]
+    fn a_day_has_two_notes_the_gravest_first() {
+        let text = "# strength\nback squat 3 x 2 @ 90% of 1rm\n# workout cap 20:00\n5 rounds for time\n50 double-unders\n5 wall walks";
+        let all = notes(&read(text).sheet.blocks, &[]);
+        assert!(all.iter().filter(|n| n.block.is_some()).count() > MOST_OF_DAY);
+        let tags: Vec<&str> = of_the_day(&all).iter().map(|n| n.tag.as_str()).collect();
+        assert_eq!(tags, ["failed-lift", "spotting"]);
+        let twice = "# a\n3 rounds for time\n5 wall walks\n# b\n3 rounds for time\n5 wall walks";
+        let all = notes(&read(twice).sheet.blocks, &[]);
+        assert_eq!(of_the_day(&all).iter().filter(|n| n.tag == "inversion").count(), 1, "once a day");
     }
 
     #[test]

@@ -2,28 +2,12 @@
 //! All of it is public: no names, no limits, no weight of a person.
 
 use super::{ClassPlan, WorkoutPlan};
-use crate::cautions::Note;
+use crate::cautions::{Note, of_the_day};
 use crate::movement::{Movement, catalogue};
 use crate::versions::{Tier, Version};
 
-/// Cautions that are said for a day; the rest stand with the hour.
-const MOST_CAUTIONS: usize = 2;
 /// Cues that are said of a movement.
 const CUES: usize = 2;
-
-/// Public cautions by harm and chance, the first first (own): under the bar, the way down, upside down, too much of it.
-const FIRST: [&str; 10] = [
-    "failed-lift",
-    "spotting",
-    "fall",
-    "inversion",
-    "overhead",
-    "severe-muscle-breakdown",
-    "eccentric-volume",
-    "impact",
-    "shin-strike",
-    "grip-fatigue",
-];
 
 /// The brief of a class.
 #[derive(Debug, Clone, PartialEq)]
@@ -77,6 +61,8 @@ pub struct BriefWorkout {
 pub struct BriefVersion {
     /// Which.
     pub tier: Tier,
+    /// In one sentence.
+    pub says: String,
     /// Its lines in words.
     pub lines: Vec<String>,
     /// Where its pace is first looked at: what, and when, s.
@@ -91,21 +77,13 @@ pub fn brief(plan: &ClassPlan) -> Brief {
     let lifts = of_sheet.blocks.iter().flat_map(|b| {
         b.lifts.iter().map(|l| &l.movement).chain(b.builds.iter().map(|x| &x.movement)).filter_map(|m| m.id())
     });
-    let mut public: Vec<&Note> =
-        plan.cautions.iter().filter(|c| !c.private && place(c) < FIRST.len()).collect();
-    public.sort_by_key(|c| place(c));
-    public.dedup_by_key(|c| &c.tag);
     Brief {
         intent: of_sheet.intent.clone(),
         messages: of_sheet.messages.clone(),
         lifts: taught(lifts),
         workouts: plan.workouts.iter().filter(|w| w.waits.is_none()).map(workout).collect(),
-        cautions: public.into_iter().take(MOST_CAUTIONS).cloned().collect(),
+        cautions: of_the_day(&plan.cautions).into_iter().cloned().collect(),
     }
-}
-
-fn place(c: &Note) -> usize {
-    FIRST.iter().position(|t| *t == c.tag).unwrap_or(FIRST.len())
 }
 
 fn workout(w: &WorkoutPlan) -> BriefWorkout {
@@ -135,6 +113,7 @@ fn version(w: &WorkoutPlan, v: &Version) -> BriefVersion {
     }
     BriefVersion {
         tier: v.tier,
+        says: v.says.clone(),
         lines,
         first: checks.first().filter(|_| checks.len() > 1).map(|c| (c.name.clone(), c.on_pace)),
         ends: checks.last().filter(|_| timed).map(|c| c.on_pace),
@@ -245,7 +224,7 @@ mod tests {
             for word in ["spares", "pregnan", "as you told", "new heavier", "regular lighter"] {
                 assert!(!all.contains(word), "{text}: {word}");
             }
-            assert!(b.cautions.len() <= MOST_CAUTIONS);
+            assert!(b.cautions.len() <= crate::cautions::MOST_OF_DAY);
         }
     }
 
