@@ -1,106 +1,209 @@
-//! Kit at hand: how many of one weight the class needs at the same time, and who takes another where there are too few.
+//! Kit at hand: how many of one weight the class needs at the same time. What is short is shared, staggered or put in heats, and
+//! said once for the room; nobody's weight drops by more than a step that is hardly felt.
 
 use crate::kit::{Kit, Stock};
+use crate::loads::Bars;
 use crate::movement::{LoadKind, catalogue, say::spoken};
 use crate::roster::Member;
 use crate::versions::{Personal, Placed, Weight};
+use std::collections::BTreeMap;
 
-/// The list of the kit and how many of one weight a member holds of a movement.
-fn stock_of<'a>(kit: &'a Kit, movement: &str, held: f64) -> Option<(&'static str, &'a [Stock], u32)> {
-    let n = held.max(1.0) as u32;
+/// Somebody may be given the next size down without being asked where it is at least this share of theirs (own).
+const LEAST_SHARE: f64 = 0.85;
+
+/// What is held on a line, of which there are only so many.
+struct Held<'a> {
+    name: &'static str,
+    stock: &'a [Stock],
+    /// By one member.
+    each: u32,
+}
+
+fn held_of<'a>(kit: &'a Kit, movement: &str) -> Option<Held<'a>> {
     let kind = catalogue().movement(movement)?.load;
+    let each = if kind == LoadKind::DumbbellPair { 2 } else { 1 };
     let name = match kind {
         LoadKind::Kettlebell => "kettlebells",
         LoadKind::Medball => "balls",
         _ => "dumbbells",
     };
-    Some((name, kit.implements(kind)?.0, n))
+    Some(Held { name, stock: kit.implements(kind)?.0, each })
 }
 
-/// Somebody for whom there is no implement of the weight of a line.
-struct Short {
+/// One member's wish for a line.
+struct Wish {
     who: usize,
-    line: usize,
-    to_kg: f64,
-    reason: String,
+    kg: f64,
+    /// Likely result: the strongest keep their weight first.
+    p50: f64,
 }
 
-/// Gives everybody an implement: the slowest keep theirs, and where a weight runs out the fastest take the next lighter one that
-/// is there. Members whose line changed, in order; what cannot be solved is said in words.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
+/// Gives everybody an implement as far as the stock goes; members whose line changed, in order, and what is said to the room.
 pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) -> (Vec<usize>, Vec<String>) {
     let (mut changed, mut notes) = (Vec::new(), Vec::new());
     let lines = placed.iter().map(|p| p.work.lines.len()).max().unwrap_or(0);
     for line in 0..lines {
-        let mut order: Vec<usize> = (0..placed.len()).collect();
-        let slow = |i: &usize| placed.get(*i).map_or(0.0, |p| p.predicted.prediction.p50());
-        order.sort_by(|a, b| slow(b).total_cmp(&slow(a)));
-        let mut taken: Vec<(&str, f64, u32)> = Vec::new();
-        let (mut short, mut none): (Vec<Short>, usize) = (Vec::new(), 0);
-        for who in order {
-            let (Some(p), Some(m)) = (placed.get(who), members.get(who)) else { continue };
-            let Some(l) = p.work.lines.get(line) else { continue };
-            let Some(kg) = l.kg().map(|kg| m.standard.of(kg)) else { continue };
-            let Some((kind, list, n)) = stock_of(kit, &l.movement, l.held()) else { continue };
-            let left = |size: f64, taken: &[(&str, f64, u32)]| {
-                let all = list.iter().find(|s| (s.size - size).abs() < 1e-9).map_or(0, |s| s.count);
-                let used: u32 =
-                    taken.iter().filter(|t| t.0 == kind && (t.1 - size).abs() < 1e-9).map(|t| t.2).sum();
-                all.saturating_sub(used)
-            };
-            let pick = if left(kg, &taken) >= n {
-                Some(kg)
-            } else {
-                let mut lower: Vec<f64> = list.iter().map(|s| s.size).filter(|s| *s < kg).collect();
-                lower.sort_by(|a, b| b.total_cmp(a));
-                lower.into_iter().find(|s| left(*s, &taken) >= n)
-            };
-            match pick {
-                Some(got) => {
-                    taken.push((kind, got, n));
-                    if got < kg {
-                        let all = list.iter().find(|s| (s.size - kg).abs() < 1e-9).map_or(0, |s| s.count);
-                        let reason = format!(
-                            "{} instead of {}: the hall has {all} {kind} of {}, and they are with members who need them more.",
-                            kit.said(got),
-                            kit.mark(kg),
-                            kit.said(kg)
-                        );
-                        short.push(Short { who, line, to_kg: got, reason });
-                    }
-                }
-                None => none += 1,
+        for (movement, wishes) in wishes_of(placed, members, line) {
+            let Some(held) = held_of(kit, &movement) else { continue };
+            let (moved, short) = give(&held, wishes);
+            for (who, from, to) in moved {
+                lower(placed, members, kit, (who, line), (from, to), held.name);
+                changed.push(who);
             }
-        }
-        if none > 0 {
-            let name = placed.iter().find_map(|p| p.work.lines.get(line)).map(|l| spoken(&l.movement));
-            notes.push(format!(
-                "{none} {} no weight of their own for the {}: share, start at another line, or go in two heats.",
-                if none == 1 { "member has" } else { "members have" },
-                name.unwrap_or_default()
-            ));
-        }
-        for s in short {
-            let (Some(p), Some(m)) = (placed.get_mut(s.who), members.get(s.who)) else { continue };
-            if let Some(l) = p.work.lines.get_mut(s.line) {
-                l.weight = Some(Weight::Kg([s.to_kg; 2]));
-                let text = l.text_for(m.standard);
-                // a line that spares a limit stays private and keeps its reason
-                match p.personal.iter_mut().find(|x| x.line == s.line) {
-                    Some(x) => {
-                        x.text = text;
-                        x.reason = format!("{} Then {}", x.reason, s.reason);
-                    }
-                    None => p.personal.push(Personal::weight(s.line, text, s.reason)),
-                }
-                changed.push(s.who);
-            }
+            notes.extend(short.into_iter().map(|s| s.says(&held, &movement, kit)));
         }
     }
+    notes.extend(bars_and_plates(placed, members, kit));
     notes.extend(machines(placed, kit));
     changed.sort_unstable();
     changed.dedup();
     (changed, notes)
+}
+
+/// Who holds what on a line, by movement.
+fn wishes_of(placed: &[Placed], members: &[Member], line: usize) -> BTreeMap<String, Vec<Wish>> {
+    let mut out: BTreeMap<String, Vec<Wish>> = BTreeMap::new();
+    for (who, (p, m)) in placed.iter().zip(members).enumerate() {
+        let Some(l) = p.work.lines.get(line) else { continue };
+        let Some(kg) = l.kg().map(|kg| m.standard.of(kg)) else { continue };
+        let p50 = p.predicted.prediction.p50();
+        out.entry(l.movement.clone()).or_default().push(Wish { who, kg, p50 });
+    }
+    out
+}
+
+/// A size of which there are too few.
+struct Short {
+    kg: f64,
+    want: usize,
+    have: u32,
+}
+
+impl Short {
+    fn says(&self, held: &Held, movement: &str, kit: &Kit) -> String {
+        let (name, what) = (spoken(movement), held.name);
+        let turns = (self.want as u32).div_ceil((self.have / held.each).max(1));
+        let way = if self.have < held.each {
+            "share another weight, or change the movement".to_owned()
+        } else if turns == 2 {
+            "share in pairs, start at different lines, or go in 2 heats".to_owned()
+        } else {
+            format!("start at different lines, or go in {turns} heats")
+        };
+        format!(
+            "{} want {what} of {} for the {name} and the hall has {}: {way}.",
+            self.want,
+            kit.said(self.kg),
+            self.have
+        )
+    }
+}
+
+/// Hands out a movement's implements, the heaviest first: who moved to another size, and of what there is too little.
+fn give(held: &Held, mut wishes: Vec<Wish>) -> (Vec<(usize, f64, f64)>, Vec<Short>) {
+    let (mut moved, mut short) = (Vec::new(), Vec::new());
+    let mut sizes: Vec<&Stock> = held.stock.iter().filter(|s| s.count > 0).collect();
+    sizes.sort_by(|a, b| b.size.total_cmp(&a.size));
+    // the quickest first: the strongest never take a lighter one than somebody weaker
+    wishes.sort_by(|a, b| a.p50.total_cmp(&b.p50));
+    for (i, stock) in sizes.iter().enumerate() {
+        let here: Vec<usize> = (0..wishes.len())
+            .filter(|w| wishes.get(*w).is_some_and(|w| (w.kg - stock.size).abs() < 1e-9))
+            .collect();
+        let enough = (stock.count / held.each) as usize;
+        if here.len() <= enough {
+            continue;
+        }
+        let next = sizes.get(i + 1).filter(|n| n.size >= LEAST_SHARE * stock.size);
+        let wanted = |kg: f64| wishes.iter().filter(|w| (w.kg - kg).abs() < 1e-9).count();
+        let spare = next.map_or(0, |n| ((n.count / held.each) as usize).saturating_sub(wanted(n.size)));
+        let over = here.len() - enough;
+        let down = over.min(spare);
+        let mut want = here.len();
+        if let Some(n) = next {
+            for w in here.iter().rev().take(down) {
+                if let Some(w) = wishes.get_mut(*w) {
+                    moved.push((w.who, w.kg, n.size));
+                    w.kg = n.size;
+                    want -= 1;
+                }
+            }
+        }
+        if want > enough {
+            short.push(Short { kg: stock.size, want, have: stock.count });
+        }
+    }
+    (moved, short)
+}
+
+/// Gives a member another size, and says why on their card.
+fn lower(
+    placed: &mut [Placed],
+    members: &[Member],
+    kit: &Kit,
+    (who, line): (usize, usize),
+    (from, to): (f64, f64),
+    what: &str,
+) {
+    let (Some(p), Some(m)) = (placed.get_mut(who), members.get(who)) else { return };
+    let Some(l) = p.work.lines.get_mut(line) else { return };
+    l.weight = Some(Weight::Kg([to; 2]));
+    let text = l.text_for(m.standard);
+    let reason =
+        format!("{} instead of {}: the hall has too few {what} of it.", kit.said(to), kit.mark(from));
+    // a line that spares a limit stays private and keeps its reason
+    match p.personal.iter_mut().find(|x| x.line == line) {
+        Some(x) => {
+            x.text = text;
+            x.reason = format!("{} Then {reason}", x.reason);
+        }
+        None => p.personal.push(Personal::weight(line, text, reason)),
+    }
+}
+
+/// Bars and plates that are on the floor at once.
+fn bars_and_plates(placed: &[Placed], members: &[Member], kit: &Kit) -> Vec<String> {
+    let bars = Bars::of(kit);
+    let mut of_bars: BTreeMap<u64, usize> = BTreeMap::new();
+    let mut of_plates: BTreeMap<u64, u32> = BTreeMap::new();
+    let key = |kg: f64| (kg * 1000.0).round() as u64;
+    for (p, m) in placed.iter().zip(members) {
+        let is_bar = |id: &str| catalogue().movement(id).is_some_and(|x| x.load == LoadKind::Barbell);
+        let kg = p.work.lines.iter().filter(|l| is_bar(&l.movement)).filter_map(|l| l.kg());
+        let Some(heaviest) = kg.map(|kg| m.standard.of(kg)).reduce(f64::max) else { continue };
+        let Some(bar) = bars.choose(m.standard, heaviest) else { continue };
+        *of_bars.entry(key(bar.bar_kg)).or_default() += 1;
+        for plate in bar.nearest(heaviest).map_or(&[][..], |l| l.per_side.as_slice()) {
+            *of_plates.entry(key(*plate)).or_default() += 2;
+        }
+    }
+    let count =
+        |list: &[Stock], k: u64| list.iter().filter(|s| key(s.size) == k).map(|s| s.count).sum::<u32>();
+    let mut out = Vec::new();
+    for (k, n) in of_bars {
+        let have = count(&kit.bars, k);
+        if n as u32 > have {
+            let heats = (n as u32).div_ceil(have.max(1));
+            out.push(format!(
+                "{n} members want a bar of {} and the hall has {have}: share in pairs and clean up after you share, or go in {heats} heats.",
+                kit.said(k as f64 / 1000.0)
+            ));
+        }
+    }
+    let short: Vec<String> = of_plates
+        .into_iter()
+        .filter_map(|(k, n)| {
+            let have = count(&kit.plates, k);
+            (n > have).then(|| format!("{n} of {} and there are {have}", kit.said(k as f64 / 1000.0)))
+        })
+        .collect();
+    if !short.is_empty() {
+        out.push(format!(
+            "Plates for all bars at once: {}. Make the weight from others, or go in heats.",
+            short.join(", ")
+        ));
+    }
+    out
 }
 
 /// Things that are only counted and of which there are fewer than members who need one at the same time.
