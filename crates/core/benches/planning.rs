@@ -13,7 +13,7 @@ use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::stimulus::infer;
 use lantern_core::units::{Provenance, Standard};
-use lantern_core::versions::{Work, make};
+use lantern_core::versions::{Room, Work, make};
 use rayon::prelude::*;
 use std::hint::black_box;
 
@@ -99,7 +99,9 @@ fn search(c: &mut Criterion) {
     let kit = Kit::usual();
     let (bars, settings) = (Bars::of(&kit), Settings::default());
     c.bench_function("three versions of a workout", |b| {
-        b.iter(|| black_box(make(&work, &stimulus, &class, &[], &kit, &bars, &settings)));
+        let today = "2026-11-24".parse().unwrap();
+        let room = Room { kit: &kit, bars: &bars, settings: &settings, today };
+        b.iter(|| black_box(make(&work, &stimulus, &class, &[], room)));
     });
     let many = "12 power clean 60/42.5 kg\n".repeat(5000);
     c.bench_function("a sheet of 5,000 lines", |b| b.iter(|| black_box(read(&many))));

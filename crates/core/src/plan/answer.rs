@@ -1,11 +1,12 @@
 //! The plan as other programs see it (`plan --format json`) and as it is frozen beside a class's results.
 
 use super::{ClassPlan, WorkoutPlan};
+use crate::cautions::of_the_day;
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Unit};
-use crate::versions::{Personal, Placed, PredictionUnit, Splits, Tier, Work};
+use crate::versions::{Line, Personal, Placed, PredictionUnit, Splits, Tier, Version, Work};
 use serde::{Deserialize, Serialize};
 
 /// Name and number of the format.
@@ -83,6 +84,39 @@ pub struct VersionAnswer {
     pub rounds: Option<u32>,
     pub seconds: Option<u32>,
     pub board_reps: [f64; 2],
+    /// The version in one sentence.
+    #[serde(default)]
+    pub says: String,
+    /// How many instructions it takes.
+    #[serde(default)]
+    pub spoken: usize,
+    /// They, one by one.
+    #[serde(default)]
+    pub instructions: Vec<String>,
+    /// Its guide weights, kg of one implement, in the order of its loaded lines.
+    #[serde(default)]
+    pub guide: Vec<[f64; 2]>,
+    /// For whom it was made.
+    #[serde(default)]
+    pub made_for: String,
+}
+
+/// A line of what a member really does.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct OwnLine {
+    pub block: usize,
+    pub line: usize,
+    pub movement: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub variant: Option<String>,
+    /// One for all rounds, or one for each.
+    pub counts: Vec<f64>,
+    pub unit: Unit,
+    /// Of one implement; `None` where nothing is held.
+    #[serde(default)]
+    pub load_kg: Option<f64>,
+    pub text: String,
 }
 
 /// A line of a version.
@@ -128,10 +162,19 @@ pub struct MemberAnswer {
     /// Lines of their own that must be said: a movement or a count.
     pub personal: Vec<String>,
     /// Weights and heights of their own: on the card, not said aloud.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default)]
     pub weights: Vec<String>,
+    /// What they do, line by line.
+    #[serde(default)]
+    pub lines: Vec<OwnLine>,
+    /// What keeps them from Full, or changed a line.
+    #[serde(default)]
+    pub reason_kinds: Vec<crate::versions::Hinder>,
+    /// More, for who will be early: offered, not assigned.
+    #[serde(default)]
+    pub offers: Vec<String>,
     /// What a limit changes: the coach's and the member's own to see.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default)]
     pub private: Vec<String>,
     pub reasons: Vec<String>,
     pub loads: Vec<BlockLoads>,
@@ -256,19 +299,20 @@ pub fn answer(plan: &ClassPlan) -> PlanAnswer {
         versions: plan
             .workouts
             .iter()
-            .flat_map(|w| w.versions.iter().map(move |v| version(w.block, v.tier, &v.work)))
+            .flat_map(|w| w.versions.iter().map(move |v| version(w.block, v)))
             .collect(),
         members: (0..plan.members.len()).map(|i| member(plan, i)).collect(),
-        cautions: plan
-            .cautions
-            .iter()
+        cautions: of_the_day(&plan.cautions)
+            .into_iter()
+            .chain(plan.cautions.iter().filter(|c| c.block.is_none()))
             .map(|c| CautionAnswer { tag: c.tag.clone(), place: c.at.clone(), says: c.says.clone() })
             .collect(),
         problems: plan.problems.clone(),
     }
 }
 
-fn version(block: usize, tier: Tier, work: &Work) -> VersionAnswer {
+fn version(block: usize, v: &Version) -> VersionAnswer {
+    let (tier, work) = (v.tier, &v.work);
     let lines = work
         .lines
         .iter()
@@ -295,6 +339,11 @@ fn version(block: usize, tier: Tier, work: &Work) -> VersionAnswer {
         rounds: seconds.is_none().then_some(work.rounds() as u32),
         seconds,
         board_reps: crate::units::Standard::BOTH.map(|s| crate::versions::board_reps(work, s)),
+        says: v.says.clone(),
+        spoken: v.instructions.len(),
+        instructions: v.instructions.iter().map(crate::versions::Instruction::says).collect(),
+        guide: work.lines.iter().filter_map(Line::kg).collect(),
+        made_for: v.made_for.clone(),
     }
 }
 
@@ -319,6 +368,9 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
         personal: own_lines(&placed, |x| !x.private && !x.weight),
         weights: own_lines(&placed, |x| !x.private && x.weight),
         private: own_lines(&placed, |x| x.private),
+        lines: placed.iter().flat_map(|(w, p, _)| member_lines(w.block, p, m)).collect(),
+        reason_kinds: placed.first().map_or_else(Vec::new, |(_, p, _)| p.hinders.clone()),
+        offers: placed.iter().flat_map(|(_, p, _)| p.offers.iter().cloned()).collect(),
         reasons: of_work.chain(of_lifts).collect(),
         loads,
         predictions: placed
@@ -331,6 +383,22 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
             .collect(),
         set_plan: placed.iter().flat_map(|(w, p, s)| set_plan(w.block, &p.work, s)).collect(),
     }
+}
+
+/// What a member does of a block.
+fn member_lines(block: usize, p: &Placed, m: Option<&crate::roster::Member>) -> Vec<OwnLine> {
+    let Some(m) = m else { return Vec::new() };
+    let of = |(line, l): (usize, &Line)| OwnLine {
+        block,
+        line,
+        movement: l.movement.clone(),
+        variant: l.variant.clone(),
+        counts: l.counts.iter().map(|c| m.standard.of(*c)).collect(),
+        unit: l.unit,
+        load_kg: l.kg().map(|kg| m.standard.of(kg)),
+        text: l.text_for(m.standard),
+    };
+    p.work.lines.iter().enumerate().map(of).collect()
 }
 
 fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> PredictionAnswer {

@@ -21,7 +21,8 @@ pub use advice::{
     shared_bars,
 };
 pub use answer::{
-    AnswerSet, BlockLoads, LineAnswer, MemberAnswer, PlanAnswer, PredictionAnswer, SetPlanAnswer, answer,
+    AnswerSet, BlockLoads, CountAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer, PredictionAnswer,
+    SetPlanAnswer, VersionAnswer, answer,
 };
 pub use brief::{Brief, BriefVersion, BriefWorkout, Taught, brief};
 pub use cut::{Cut, cut_work};

@@ -158,6 +158,8 @@ fn as_it_stands(
         personal: Vec::new(),
         work: version.work.clone(),
         reasons: Vec::new(),
+        hinders: Vec::new(),
+        offers: Vec::new(),
         tried: Vec::new(),
         predicted,
     }

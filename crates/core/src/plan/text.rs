@@ -121,6 +121,7 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         }
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
+            let _ = writeln!(out, "    {}", v.says);
             for l in &v.work.lines {
                 if !l.lead.is_empty() {
                     let _ = writeln!(out, "    {}", l.lead);
@@ -155,7 +156,11 @@ fn members(plan: &ClassPlan, w: &super::WorkoutPlan, s: &crate::stimulus::Stimul
         };
         let _ = writeln!(out, "  {:<14} {}  {range}", m.name, p.tier.letter());
         for x in &p.personal {
-            let _ = writeln!(out, "      {}: {}", x.text, x.reason);
+            let private = if x.private { " (private)" } else { "" };
+            let _ = writeln!(out, "      {}{private}: {}", x.text, x.reason);
+        }
+        if !p.offers.is_empty() {
+            let _ = writeln!(out, "      to offer: {}", p.offers.join("; "));
         }
         if let Some(sp) = w.splits.get(i).filter(|sp| !sp.round_ends.is_empty()) {
             let ends: Vec<String> = sp.round_ends.iter().map(|t| clock(*t)).collect();

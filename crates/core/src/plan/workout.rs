@@ -6,6 +6,8 @@ use super::memo::recall;
 use super::pace::{VersionPace, pace};
 use super::share::share_kit;
 use super::strength::Day;
+use crate::kit::Kit;
+use crate::loads::Bars;
 use crate::pacing::{Athlete, Level, Style};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
@@ -13,8 +15,8 @@ use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Day as PlaceDay, Effort, OpenClock, Placed, Predicted, Prediction, Splits, Tier, Version, Versions, Work,
-    make, own_levels, place, quick_score, splits,
+    Day as PlaceDay, Effort, Hands, OpenClock, Placed, Predicted, Prediction, Room, Search, Splits, Tier,
+    Version, Versions, Work, make, own_levels, place, quick_score, search_of, splits, with_this_kit,
 };
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
@@ -145,6 +147,13 @@ impl WorkoutPlan {
         (0..self.placed.len()).filter(|i| self.placed.get(*i).is_some_and(|p| p.tier == tier)).collect()
     }
 
+    /// How a version was found, run again; at most `most` others are given.
+    pub fn searched(&self, tier: Tier, kit: &Kit, most: usize) -> Option<Search> {
+        let (made, stimulus) = (self.made.as_ref()?, self.stimulus.as_ref()?);
+        let bars = Bars::of(kit);
+        search_of(made, tier, Hands { kit, bars: &bars, stimulus }, &self.schools, most)
+    }
+
     /// Members whose middle lies in the window.
     pub fn likely_inside(&self) -> usize {
         let Some(s) = &self.stimulus else { return 0 };
@@ -208,6 +217,9 @@ pub(super) fn plan_block(
     };
     out.kit_notes = written.not_built();
     let stimulus = infer(block, &written);
+    let mut written = written;
+    let hands = Hands { kit: day.kit, bars: day.bars, stimulus: &stimulus };
+    out.kit_notes.extend(with_this_kit(&mut written, hands));
     let stimulus = match stimulus_of(day.decisions, index) {
         Some(chosen) => stimulus.chosen(chosen),
         None => stimulus,
@@ -221,10 +233,9 @@ pub(super) fn plan_block(
         .filter_map(|(i, (m, _))| Some((i, version_of(round, index, &m.id)?)))
         .collect();
     let schools = day.settings.of_versions();
+    let room = Room { kit: day.kit, bars: day.bars, settings: day.settings, today: day.date };
     let round = (&written, &stimulus, day.members, day.date, &kept, day.kit, &schools);
-    let versions = recall(day.memo, "versions", round, || {
-        make(&written, &stimulus, &class, &kept, day.kit, day.bars, day.settings)
-    });
+    let versions = recall(day.memo, "versions", round, || make(&written, &stimulus, &class, &kept, room));
     let own = own_levels(block).map(|b| {
         let work = b.and_then(|b| Work::from_block(&b).ok());
         work.map(|w| w.by_school(day.settings).built_with(day.kit, day.bars))

@@ -157,6 +157,17 @@ impl Stimulus {
         ((low - score).max(score - high) / w).max(0.0)
     }
 
+    /// Whether a score lies on the easy side of the window's middle.
+    pub fn on_easy_side(&self, score: f64) -> bool {
+        match (self.low, self.high) {
+            (Some(a), Some(b)) if self.is_time() => score < (a + b) / 2.0,
+            (Some(a), Some(b)) => score > (a + b) / 2.0,
+            (low, high) => {
+                !self.too_hard(score) && if self.is_time() { high.is_none() } else { low.is_none() }
+            }
+        }
+    }
+
     /// How far a score is from the window's middle, in windows; from the open window's one end where it has one.
     pub fn from_middle(&self, score: f64) -> f64 {
         if !score.is_finite() {

@@ -25,7 +25,9 @@ fn made(text: &str, members: &[Member], settings: &Settings) -> (Work, Stimulus,
     let abilities: Vec<Ability> = members.iter().map(|m| ability(m, day())).collect();
     let class: Vec<(&Member, &Ability)> = members.iter().zip(&abilities).collect();
     let kit = Kit::usual();
-    let versions = make(&work, &stimulus, &class, &[], &kit, &Bars::of(&kit), settings);
+    let bars = Bars::of(&kit);
+    let room = Room { kit: &kit, bars: &bars, settings, today: day() };
+    let versions = make(&work, &stimulus, &class, &[], room);
     (work, stimulus, versions)
 }
 
@@ -52,13 +54,9 @@ fn placed(text: &str, member: &Member, chosen: Option<Tier>) -> Placed {
 /// Nothing of a lower version stands above the one before it: same movement, then no more load and no more reps.
 fn never_harder(versions: &Versions) {
     for pair in versions.settings.windows(2) {
-        let ([a, b], n) = (pair, versions.levers.ways.len()) else { unreachable!() };
-        for i in 0..n {
-            assert!(b.way[i] >= a.way[i]);
-            assert!(b.way[i] > a.way[i] || b.load[i] >= a.load[i]);
-            assert!(b.reps[versions.levers.group[i]] >= a.reps[versions.levers.group[i]]);
-        }
-        assert!(b.rounds >= a.rounds);
+        let [a, b] = pair else { unreachable!() };
+        assert!(a.way.iter().zip(&b.way).all(|(x, y)| y >= x));
+        assert!(b.weight >= a.weight && b.amount >= a.amount);
     }
     for pair in versions.list.windows(2) {
         for (a, b) in pair[0].work.lines.iter().zip(&pair[1].work.lines) {
@@ -77,26 +75,36 @@ fn three_versions_of_a_session_read_like_a_coachs_hand() {
     let (_, _, v) = made(BREAKWATER, &Member::archetypes(), &Settings::default());
     let lines = |i: usize| v.list[i].work.lines.iter().map(Line::text).collect::<Vec<_>>();
     assert_eq!(lines(0), ["30 double-unders", "12 toes to bar", "12 power cleans 60/42.5 kg", "200 m run"]);
-    // the bar gives way first; then the skills, and never the run
     let clean = |i: usize| v.list[i].work.lines[2].kg().unwrap();
-    assert_eq!(lines(1)[..2], ["30 double-unders", "12 toes to bar"]);
-    assert!(clean(1)[0] < 60.0 && clean(2)[0] <= clean(1)[0], "{:?} {:?}", lines(1), lines(2));
+    assert_eq!(clean(1), [45.0, 32.5], "three quarters");
+    assert!(clean(2)[0] <= 35.0 && clean(2)[1] <= 25.0, "0.55 or a step lower: {:?}", clean(2));
     assert!(lines(2)[0].contains("single-unders"), "{:?}", lines(2));
-    assert_eq!((lines(1)[3].as_str(), lines(2)[3].as_str()), ("200 m run", "200 m run"));
-    assert!(v.list[1].changes[0].starts_with("power clean 60/42.5 to"), "{:?}", v.list[1].changes);
+    for version in &v.list {
+        assert!(version.says.split_whitespace().count() <= 20, "{}", version.says);
+        assert!(version.work.lines[3].largest() >= 100.0, "the run stays a run");
+    }
     never_harder(&v);
 }
 
 #[test]
 fn a_school_changes_what_gives_way_first() {
+    // sets of eight are beyond a regular member here: by reps less of them, by movement an easier one
+    let text = "# workout cap 14:00 target 6:00-8:00\n4 rounds for time\n16 pull-ups\n20 air squats";
     let mut s = Settings::default();
+    s.schools.insert("kipping".into(), "allowed".into());
+    let (_, _, reps) = made(text, &Member::archetypes(), &s);
     s.schools.insert("what-to-scale".into(), "change-movement".into());
-    let (_, _, v) = made(BREAKWATER, &Member::archetypes(), &s);
-    // reps stay, the bar gives way
-    assert_eq!(v.list[1].work.lines[1].largest(), 12.0, "{:?}", v.list[1].work);
-    assert_eq!(v.list[1].work.lines[2].largest(), 12.0);
-    assert!(v.list[1].work.lines[2].kg().unwrap()[0] < 60.0);
-    never_harder(&v);
+    let (_, _, movement) = made(text, &Member::archetypes(), &s);
+    let pulls = |v: &Versions| v.list[1].work.lines[0].movement.clone();
+    assert!(pulls(&movement) != "pull-up" || movement.settings[1].amount <= reps.settings[1].amount);
+    assert!(
+        movement.settings[1].amount <= reps.settings[1].amount,
+        "{} {}",
+        reps.list[1].says,
+        movement.list[1].says
+    );
+    never_harder(&reps);
+    never_harder(&movement);
 }
 
 #[test]
@@ -140,13 +148,17 @@ fn what_should_be_the_limit_may_break_and_nothing_else() {
 fn less_of_an_open_clock_keeps_the_rounds_a_minute() {
     let text = "# workout target 6-8 rounds\namrap 20:00\n10 push-ups\n200 m run";
     let (_, _, usual) = made(text, &Member::archetypes(), &Settings::default());
-    assert_eq!(usual.levers.rounds, vec![1200], "the minutes are the same for everybody");
+    let clocks = |v: &Versions| {
+        let of = |a: usize| v.levers.apply(&Setting { amount: a, ..v.levers.start() }).clock_s().unwrap();
+        (0..v.levers.amounts.len()).map(of).collect::<Vec<_>>()
+    };
+    assert!(clocks(&usual).iter().all(|s| *s == 1200.0), "the minutes are the same for everybody");
     let mut cut_time = Settings::default();
     cut_time.schools.insert("what-to-scale".into(), "cut-time".into());
     let (work, stimulus, v) = made(text, &Member::archetypes(), &cut_time);
-    assert_eq!(v.levers.rounds, vec![1200, 900, 720], "20 minutes, 15, 12");
+    assert_eq!(clocks(&v), [1200.0, 900.0, 720.0, 600.0], "20 minutes, 15, 12, 10");
     let mut s = v.levers.start();
-    s.rounds = 1;
+    s.amount = 1;
     let short = v.levers.apply(&s);
     assert_eq!((short.clock(), short.shortened_from), (Clock::Amrap(900), Some(1200)));
     let kept = short.keeps(&stimulus);
@@ -169,7 +181,7 @@ fn a_limit_is_spared_whatever_the_version() {
             assert!(m.limit_against(avoid).is_none(), "{}", l.movement);
         }
         assert!(
-            p.personal.iter().any(|x| x.private && x.reason.ends_with(": nothing hangs.")),
+            p.personal.iter().any(|x| x.private && x.reason.contains("as you told us: ")),
             "{:?}",
             p.personal
         );

@@ -1,7 +1,7 @@
 //! What is loaded is a weight that the hall can build, in every version, the written one too: 35 lb beside a bell of 16 kg
 //! is that bell.
 
-use super::work::{Line, OnSheet, Weight, Work};
+use super::{Line, OnSheet, Weight, Work};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::movement::{LoadKind, catalogue, say::spoken};
@@ -58,7 +58,7 @@ fn words(line: &Line) -> Option<String> {
 
 impl WeightUnit {
     /// Steps in which coaches write a bar for a standard, kg (own): fives and two and a halves, tens and fives in pounds.
-    pub(super) fn bar_step_kg(self, standard: Standard) -> f64 {
+    pub(crate) fn bar_step_kg(self, standard: Standard) -> f64 {
         let fine = match self {
             WeightUnit::Kg => 2.5,
             WeightUnit::Lb => 5.0,
@@ -90,13 +90,13 @@ mod tests {
         // 95 lb are 43.09 kg: 42.5 is nearer than 45; 65 lb are 29.48: 30; bells of 16 and 12, balls of 9 and 6
         let want = [
             "21-15-9 thrusters 42.5/30 kg",
-            "21-15-9 kettlebell swings 16/12 kg",
+            "21-15-9 overhead kettlebell swings 16/12 kg",
             "21-15-9 wall balls 9/6 kg",
         ];
         assert_eq!(lines(&w), want);
         assert_eq!(
             w.not_built()[1],
-            "kettlebell swing: the sheet says 35/26 lb, the hall's nearest is 16/12 kg."
+            "overhead kettlebell swing: the sheet says 35/26 lb, the hall's nearest is 16/12 kg."
         );
     }
 
@@ -104,7 +104,7 @@ mod tests {
     fn a_hall_of_pounds_speaks_pounds() {
         let sheet = "# workout cap 12:00\n21-15-9 for time\nthruster 95/65 lb\nkettlebell swing 53/35 lb";
         let w = full(sheet, &Kit::usual_pounds());
-        assert_eq!(lines(&w), ["21-15-9 thrusters 95/65 lb", "21-15-9 kettlebell swings 53/35 lb"]);
+        assert_eq!(lines(&w), ["21-15-9 thrusters 95/65 lb", "21-15-9 overhead kettlebell swings 53/35 lb"]);
         assert_eq!(w.not_built(), Vec::<String>::new());
     }
 
@@ -115,7 +115,10 @@ mod tests {
             "# workout cap 12:00\n21-15-9 for time\nthruster 42.5/30 kg\nkettlebell swing 23/15 kg",
             &kit,
         );
-        assert_eq!(lines(&w), ["21-15-9 thrusters 42.5/30 kg", "21-15-9 kettlebell swings 23/15 kg"]);
+        assert_eq!(
+            lines(&w),
+            ["21-15-9 thrusters 42.5/30 kg", "21-15-9 overhead kettlebell swings 23/15 kg"]
+        );
         assert_eq!(w.not_built(), Vec::<String>::new());
     }
 

@@ -1,13 +1,12 @@
 //! Ways of breaking the sets of one member's work, compared: the model's own and the four that coaches differ on.
 
 use super::place::Placed;
-use super::predict::of_forecast;
-use super::search::limited;
-use super::{Prediction, Work, compile_lines};
 use crate::pacing::{Force, Policy, Scored, SetPlan, forecast, settle, simulate_tasks, tasks_for};
 use crate::roster::Ability;
 use crate::stimulus::Stimulus;
 use crate::units::Standard;
+use crate::versions::predict::{Prediction, compile_for, of_forecast};
+use crate::versions::work::Work;
 
 /// Runs of a comparison: fewer than of a range, the same draws for every way.
 const RUNS: u32 = 80;
@@ -48,7 +47,7 @@ pub fn breakings_by_line(
     seed: u64,
 ) -> Vec<(String, Vec<Breaking>)> {
     let p = &placed.predicted;
-    let (_, compiled) = compile_lines(&placed.work, standard, &p.athlete, stimulus.cap_s);
+    let (_, compiled) = compile_for(&placed.work, standard, &p.athlete, stimulus);
     let tasks = tasks_for(&p.workout, &p.athlete, &[]);
     let mut place = 0;
     let mut out: Vec<(String, Vec<Breaking>)> = Vec::new();
@@ -60,7 +59,7 @@ pub fn breakings_by_line(
         seen.push(slot);
         // what fits into one fresh set is not broken
         let broken =
-            tasks.get(slot).is_some_and(|t| limited(t) && t.most.is_finite() && line.largest() > 1.0);
+            tasks.get(slot).is_some_and(|t| t.limited() && t.most.is_finite() && line.largest() > 1.0);
         if !broken {
             continue;
         }

@@ -1,20 +1,19 @@
 //! The workout without some kit: no barbell, no rig, one dumbbell, at home. Lines are changed to what the kit left allows,
 //! and the same search makes the three versions of it. A replacement written on the sheet comes first.
 
-use super::groups::{Versions, make};
-use super::levers::{Way, in_school, kit_has, way_of_rung};
-use super::personal::{change_text, on_rung};
-use super::predict::quick_score;
-use super::work::{Along, Line, Weight, Work};
+use super::groups::{Room, Versions, make};
 use crate::kit::{Kit, Stock};
 use crate::loads::Bars;
-use crate::movement::{LoadKind, Rung, catalogue, say::spoken};
-use crate::pacing::{Athlete, Level, table};
+use crate::movement::{Cause, Instead, LoadRule, catalogue, say::spoken};
+use crate::pacing::{Athlete, Level};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
 use crate::sheet::{Block, Count, Item, Load, MoveLine, Named, Sheet, When, Wish, print};
 use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit};
+use crate::versions::predict::quick_score;
+use crate::versions::scale::{Hands, change_text, kit_has, replaced_for_both};
+use crate::versions::work::{Along, Line, Work, friendly_counts};
 
 /// What is taken away.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -33,27 +32,12 @@ pub enum Variant {
 const ONE_DUMBBELL_KG: [f64; 2] = [22.5, 15.0];
 /// Something safe to hold at home weighs about this, kg, [heavier, lighter] (own).
 const AT_HOME_KG: [f64; 2] = [10.0, 8.0];
-/// What keeps a pattern where no rung of a movement's ladder does without the kit (own): (movement or pattern, instead).
-const KEEPS_PATTERN: [(&str, &str); 10] = [
-    ("burpee-box-jump-over", "burpee"),
-    ("pull-vertical", "db-row"),
-    ("pull-horizontal", "db-row"),
-    ("push-vertical", "pike-push-up"),
-    ("hinge", "single-leg-db-deadlift"),
-    ("jump", "jumping-jack"),
-    ("squat", "air-squat"),
-    ("olympic", "burpee"),
-    ("carry", "overhead-carry"),
-    ("core", "inchworm"),
-];
 /// A load lighter than this share of what the rung wants has its reps raised.
 const TOO_LIGHT: f64 = 0.85;
 /// By how much they may be raised (own).
 const RAISED: [f64; 4] = [1.0, 1.2, 1.35, 1.5];
 /// What every home has, by the catalogue's words.
 const AT_HOME: [&str; 5] = ["floor-mat", "open-lane", "wall", "run-route", "low-step"];
-/// How a movement for two dumbbells is named with one.
-pub(super) const WITH_ONE: &str = "one dumbbell";
 
 impl Variant {
     /// All, in the order in which they are offered.
@@ -117,14 +101,13 @@ impl Variant {
         matches!(self, Variant::OneDumbbell | Variant::Home)
     }
 
-    /// Branches of the ladders that suit it, best first.
-    fn branches(self) -> &'static [&'static str] {
+    /// The cause by which its replacements are found.
+    fn cause(self) -> Cause {
         match self {
-            Variant::NoBarbell => &["no-barbell", "main"],
-            Variant::NoRig => &["no-rig", "no-rope", "main"],
-            Variant::OneDumbbell | Variant::Home => {
-                &["main", "no-barbell", "no-rig", "no-rope", "low-impact"]
-            }
+            Variant::NoBarbell => Cause::NoBarbell,
+            Variant::NoRig => Cause::NoRig,
+            Variant::OneDumbbell => Cause::OneDumbbell,
+            Variant::Home => Cause::Home,
         }
     }
 }
@@ -156,12 +139,15 @@ pub struct From<'a> {
     pub kit: &'a Kit,
     /// Schools.
     pub settings: &'a Settings,
+    /// The day.
+    pub today: chrono::NaiveDate,
 }
 
 /// The workout without some kit; `None` where nothing would change.
 pub fn without(variant: Variant, from: &From) -> Option<Without> {
     let kit = variant.kit(from.kit);
     let bars = Bars::of(&kit);
+    let hands = Hands { kit: &kit, bars: &bars, stimulus: from.stimulus };
     let said = said_on_sheet(variant, from.block);
     let mut work = from.written.clone();
     let mut changes = Vec::new();
@@ -174,7 +160,7 @@ pub fn without(variant: Variant, from: &From) -> Option<Without> {
         }
         let new = match on_sheet {
             Some(l) => Some((l, "written on the sheet".to_owned(), None)),
-            None => replaced(line, variant, &kit, &bars, from.settings),
+            None => replaced(line, variant, hands, from.settings),
         };
         match new {
             Some((new, why, wanted)) => {
@@ -206,7 +192,8 @@ pub fn without(variant: Variant, from: &From) -> Option<Without> {
         }
     }
     let work = work.built_with(&kit, &bars);
-    let made = make(&work, from.stimulus, from.class, &[], &kit, &bars, from.settings);
+    let room = Room { kit: &kit, bars: &bars, settings: from.settings, today: from.today };
+    let made = make(&work, from.stimulus, from.class, &[], room);
     Some(Without { variant, changes, made, text })
 }
 
@@ -253,93 +240,20 @@ fn moves_of(block: &mut Block) -> Vec<&mut MoveLine> {
 fn replaced(
     line: &Line,
     variant: Variant,
-    kit: &Kit,
-    bars: &Bars,
+    hands: Hands,
     settings: &Settings,
 ) -> Option<(Line, String, Option<f64>)> {
-    let Some(ladder) = catalogue().ladder_for(&line.movement) else {
-        return keeping_pattern(line, variant, kit);
-    };
-    let own = ladder.rungs.iter().find(|r| r.movement == line.movement).map_or(1.0, |r| r.ratio);
-    let allowed = |r: &Rung| {
-        r.movement != line.movement
-            && in_school(r, settings)
-            && kit_has(kit, &r.movement)
-            && r.with.iter().all(|w| kit_has(kit, &w.movement))
-    };
-    let find = |branch: &str| ladder.rungs.iter().find(|r| r.branch == branch && allowed(r));
-    let rung =
-        variant.branches().iter().find_map(|b| find(b)).or_else(|| ladder.rungs.iter().find(|r| allowed(r)));
-    let one = variant.one() && pair_or_bar(&line.movement);
-    // with one dumbbell whatever holds it comes before what holds nothing
-    let held = |r: &&Rung| {
-        allowed(r)
-            && catalogue().movement(&r.movement).is_some_and(|m| m.equipment.iter().any(|e| e == "dumbbell"))
-    };
-    let pair = catalogue().movement(&line.movement).is_some_and(|m| m.load == LoadKind::DumbbellPair);
-    let rung = match ladder.rungs.iter().find(held).filter(|_| one) {
-        Some(r) => Some(r),
-        None if one && pair => None,
-        None => rung,
-    };
-    match rung {
-        Some(r) => {
-            let way = way_of_rung(r, own, ladder.unit, line, kit, bars);
-            let mut new = on_rung(line, way);
-            let mut why = r.why.split(". ").next().unwrap_or_default().trim_end_matches('.').to_owned();
-            if one && catalogue().movement(&new.movement).is_some_and(|m| m.per_side) {
-                why = sides(&mut new, settings);
-            }
-            let wanted = line.kg().zip(r.load_factor).map(|(kg, f)| kg[0] * line.held() * f);
-            Some((new, why, wanted))
-        }
-        // a movement for two dumbbells that has no rung for one is done with one
-        None if one => {
-            let (kg, wanted) = (variant.held_kg(), line.kg().map(|kg| kg[0] * line.held() / 2.0));
-            let mut new = Line {
-                variant: Some(WITH_ONE.to_owned()),
-                weight: Some(Weight::Kg(kg)),
-                implements: 1,
-                ..line.clone()
-            };
-            let why = sides(&mut new, settings);
-            Some((new, why, wanted))
-        }
-        None => keeping_pattern(line, variant, kit),
+    let there = |t: &Instead| kit_has(hands.kit, &t.to);
+    let found = catalogue().instead(&line.movement, &[variant.cause()], there)?.ok()?;
+    let mut new = replaced_for_both(line, &found, hands, Some(variant.held_kg()))?;
+    let mut why = found.why.trim_end_matches('.').to_lowercase();
+    let paired = catalogue().movement(&line.movement).is_some_and(|m| !m.per_side);
+    if variant.one() && paired && catalogue().movement(&new.movement).is_some_and(|m| m.per_side) {
+        why = sides(&mut new, settings);
     }
-}
-
-/// Another movement of the same pattern, as much of it as lasts as long.
-fn keeping_pattern(line: &Line, variant: Variant, kit: &Kit) -> Option<(Line, String, Option<f64>)> {
-    let pattern = catalogue().movement(&line.movement)?.pattern.as_str();
-    let fits = |(what, id): &&(&str, &str)| (*what == line.movement || *what == pattern) && kit_has(kit, id);
-    let (_, id) = KEEPS_PATTERN.iter().find(fits)?;
-    let m = catalogue().movement(id)?;
-    let seconds = |id: &str| table::row(id).map(|r| r.c0);
-    let ratio = match line.unit {
-        Unit::Reps => seconds(&line.movement)? / seconds(id)?.max(0.1),
-        _ => 1.0,
-    };
-    let held = m.load != LoadKind::None;
-    let way = Way {
-        movement: (*id).to_owned(),
-        variant: None,
-        ratio,
-        unit: line.unit,
-        along: Vec::new(),
-        loads: vec![held.then(|| variant.held_kg())],
-        why: String::new(),
-    };
-    let why = format!("the same pattern for about the same time, {} a rep", plain_s(seconds(id)?));
-    Some((on_rung(line, way), why, None))
-}
-
-fn plain_s(s: f64) -> String {
-    format!("{} s", crate::units::plain((s * 10.0).round() / 10.0))
-}
-
-fn pair_or_bar(id: &str) -> bool {
-    catalogue().movement(id).is_some_and(|m| matches!(m.load, LoadKind::DumbbellPair | LoadKind::Barbell))
+    let share = if let LoadRule::Share(x) = found.load { Some(x) } else { None };
+    let wanted = line.kg().zip(share).map(|(kg, x)| kg[0] * line.held() * x);
+    Some((new, why, wanted))
 }
 
 /// One dumbbell: the reps double, the same on each side, or the sides share them, by the hall's school.
@@ -364,7 +278,7 @@ fn raise(from: &From, i: usize, line: &Line) -> Line {
     let score = |w: &Work| quick_score(w, Standard::Heavier, &athlete, from.stimulus).score;
     let goal = score(from.written);
     let with = |f: f64| {
-        let counts = super::friendly::friendly_counts(&line.counts, f, line.unit);
+        let counts = friendly_counts(&line.movement, &line.counts, f, line.unit);
         Line { counts, ..line.clone() }
     };
     let off = |l: &Line| (score(&work_with(from.written, i, l)) - goal).abs();
@@ -478,6 +392,7 @@ mod tests {
             class: &class,
             kit: &Kit::usual(),
             settings,
+            today: day,
         };
         without(variant, &from)
     }
@@ -490,7 +405,7 @@ mod tests {
                 let left = variant.kit(&Kit::usual());
                 for v in &w.made.list {
                     for l in &v.work.lines {
-                        let fine = kit_has(&left, &l.movement) || l.variant.as_deref() == Some(WITH_ONE);
+                        let fine = kit_has(&left, &l.movement);
                         assert!(fine, "{} {}: {}", variant.word(), v.tier.word(), l.movement);
                     }
                 }

@@ -1,205 +1,29 @@
 //! The work of a version: lists of lines on clocks, read from a block of the sheet (`from_sheet.rs`) and changed by levers.
 //! Counts are totals of both sides, loads kg of one implement, both [heavier, lighter].
 
-use crate::movement::{LoadKind, catalogue, say::Held, say::line_text};
-use crate::sheet::{PercentBase, Team, TeamMode, When};
+mod board;
+mod built;
+mod clock;
+mod compile;
+mod friendly;
+mod from_sheet;
+mod line;
+mod tier;
+mod together;
+
+pub use board::{board_of_units, board_reps, rounds_of_units};
+pub use built::nearest;
+pub use clock::Clock;
+pub use compile::{Compiled, compile, compile_lines, line_kg};
+pub use friendly::{friendly, friendly_count, friendly_counts};
+pub use from_sheet::own_levels;
+pub use line::{Along, Line, OnSheet, Weight};
+pub use tier::Tier;
+
+use crate::sheet::{Team, TeamMode, When};
 use crate::stimulus::Stimulus;
-use crate::units::{Standard, Unit, WeightUnit};
+use crate::units::Standard;
 use serde::{Deserialize, Serialize};
-
-/// The clock that a part of the work runs on. Times in seconds.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Clock {
-    /// The list so many times.
-    Rounds(u32),
-    /// The list once for each number of a scheme.
-    Scheme(u32),
-    /// The list once.
-    Once,
-    /// The list over and over for so many seconds.
-    Amrap(u32),
-    /// The list at the start of every so many seconds.
-    Every {
-        /// Interval.
-        every_s: u32,
-        /// Cycles.
-        n: u32,
-    },
-    /// One line at the start of every so many seconds, in turn.
-    Alternating {
-        /// Interval.
-        every_s: u32,
-        /// Cycles in all.
-        n: u32,
-    },
-    /// The list every so many seconds until a cycle is not finished.
-    UntilFailure {
-        /// Interval.
-        every_s: u32,
-    },
-    /// Windows with rest between; a last line with as much as possible takes what is left of each.
-    Windows {
-        /// Work.
-        on_s: u32,
-        /// Rest.
-        off_s: u32,
-        /// Windows.
-        n: u32,
-    },
-    /// A window for each line in turn.
-    Stations {
-        /// Work.
-        on_s: u32,
-        /// Rest.
-        off_s: u32,
-        /// Times through.
-        rounds: u32,
-    },
-    /// Short windows: in turn over the lines, or all of them on each line.
-    OnOff {
-        /// Work.
-        on_s: u32,
-        /// Rest.
-        off_s: u32,
-        /// Windows, of each line unless they alternate.
-        n: u32,
-        /// In turn.
-        alternating: bool,
-    },
-}
-
-impl Clock {
-    /// Done as fast as possible.
-    pub fn for_time(self) -> bool {
-        matches!(self, Clock::Rounds(_) | Clock::Scheme(_) | Clock::Once)
-    }
-
-    /// Cycles whose measure is the rest that is left.
-    pub fn cycles(self) -> Option<u32> {
-        match self {
-            Clock::Every { every_s, .. } | Clock::Alternating { every_s, .. } => Some(every_s),
-            _ => None,
-        }
-    }
-
-    /// Interval of a clock that runs until a cycle fails, s.
-    pub fn interval_s(self) -> Option<u32> {
-        match self {
-            Clock::UntilFailure { every_s } => Some(every_s),
-            _ => None,
-        }
-    }
-
-    /// In words: `3 rounds`, `every 2:00, 8 times`.
-    pub fn text(self) -> String {
-        let t = |s: u32| crate::units::clock(f64::from(s));
-        match self {
-            Clock::Rounds(1) => "1 round".to_owned(),
-            Clock::Rounds(n) | Clock::Scheme(n) => format!("{n} rounds"),
-            Clock::Once => "once through".to_owned(),
-            Clock::Amrap(s) => format!("as many rounds as possible in {}", t(s)),
-            Clock::Every { every_s, n } => format!("every {}, {n} times", t(every_s)),
-            Clock::Alternating { every_s, n } => format!("every {} a line in turn, {n} times", t(every_s)),
-            Clock::UntilFailure { every_s } => format!("every {} until failure", t(every_s)),
-            Clock::Windows { on_s, off_s, n } => format!("{n} windows of {}, {} rest", t(on_s), t(off_s)),
-            Clock::Stations { on_s, off_s, rounds } => {
-                format!("stations of {}, {} rest, {rounds} rounds", t(on_s), t(off_s))
-            }
-            Clock::OnOff { on_s, off_s, n, alternating } => {
-                let how = if alternating { "in turn" } else { "on each line" };
-                format!("{} on, {} off, {n} times {how}", t(on_s), t(off_s))
-            }
-        }
-    }
-}
-
-/// Weight of a line.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Weight {
-    /// kg of one implement, [heavier, lighter].
-    Kg([f64; 2]),
-    /// Per cent of a maximum: every member's own weight.
-    Percent {
-        /// Per cent.
-        percent: f64,
-        /// Of what.
-        of: PercentBase,
-    },
-}
-
-/// A weight as the sheet has it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct OnSheet {
-    /// kg of one implement, [heavier, lighter].
-    pub kg: [f64; 2],
-    /// The unit in which it was typed.
-    pub typed: WeightUnit,
-}
-
-/// A further movement done with each pass of a line.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Along {
-    /// Catalogue id.
-    pub movement: String,
-    /// As the counts of its line.
-    pub counts: Vec<[f64; 2]>,
-}
-
-/// One line of work.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Line {
-    /// Catalogue id.
-    pub movement: String,
-    /// How it differs from the plain movement.
-    pub variant: Option<String>,
-    /// Part of the work that it belongs to.
-    pub part: usize,
-    /// Around the list of its part, and when; `None`: in the list.
-    pub around: Option<When>,
-    /// What stands above it where a later part begins: `rest 2:00, then once through`; else empty.
-    pub lead: String,
-    /// One entry for all rounds, or one for each number of a scheme; none where it is done as much as possible.
-    pub counts: Vec<[f64; 2]>,
-    /// More each round, in the line's unit.
-    pub rise: f64,
-    /// What they count.
-    pub unit: Unit,
-    /// Half on each side.
-    pub per_side: bool,
-    /// Weight, where one is held.
-    pub weight: Option<Weight>,
-    /// The sheet gave no weight: the movement's usual one is taken.
-    pub weight_assumed: bool,
-    /// The unit in which its weights are spoken of: the sheet's, the hall's once they are of the hall's stock.
-    pub speaks: WeightUnit,
-    /// What the sheet says, where the hall cannot build it.
-    pub on_sheet: Option<OnSheet>,
-    /// Implements held.
-    pub implements: u8,
-    /// cm.
-    pub height_cm: Option<[f64; 2]>,
-    /// Must not be broken.
-    pub unbroken: bool,
-    /// May be left out.
-    pub optional: bool,
-    /// Done with it.
-    pub along: Vec<Along>,
-}
-
-/// When work around a list is done, as it stands before the line.
-fn around_words(when: When) -> String {
-    match when {
-        When::BuyIn => "buy-in:".to_owned(),
-        When::CashOut => "cash-out:".to_owned(),
-        When::AfterRound(n) => format!("after round {n}:"),
-        When::EachRoundMore => "each round add".to_owned(),
-        When::OnTheClock { every_s: 60, .. } => "every minute:".to_owned(),
-        When::OnTheClock { every_s, .. } => format!("every {}:", crate::units::clock(f64::from(every_s))),
-        When::OnBreak => "every break:".to_owned(),
-    }
-}
 
 /// A part of the work on one clock.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -225,70 +49,6 @@ pub struct Work {
     pub lowest: bool,
     /// s of its open clock as written, where a version has less of it.
     pub shortened_from: Option<u32>,
-}
-
-impl Line {
-    /// The weight in kg of one implement as written, where it is the same for all of a standard.
-    pub fn kg(&self) -> Option<[f64; 2]> {
-        match &self.weight {
-            Some(Weight::Kg(kg)) => Some(*kg),
-            _ => None,
-        }
-    }
-
-    /// How many implements count together for the load of the whole movement.
-    pub fn held(&self) -> f64 {
-        let one = self.variant.as_deref() == Some(super::variants::WITH_ONE);
-        let pair =
-            !one && catalogue().movement(&self.movement).is_some_and(|m| m.load == LoadKind::DumbbellPair);
-        f64::from(self.implements.max(if pair { 2 } else { 1 }))
-    }
-
-    /// The count of a round, for one standard.
-    pub fn count(&self, round: usize, standard: Standard) -> f64 {
-        self.counts.get(round).or(self.counts.last()).map_or(0.0, |c| standard.of(*c))
-    }
-
-    /// The largest count of any round, heavier standard.
-    pub fn largest(&self) -> f64 {
-        self.counts.iter().map(|c| c[0]).fold(0.0, f64::max)
-    }
-
-    /// The line in words for both standards.
-    pub fn text(&self) -> String {
-        self.text_with(self.counts.clone(), self.kg())
-    }
-
-    /// The line in words for one standard, with its own figures only.
-    pub fn text_for(&self, standard: Standard) -> String {
-        let one = |p: [f64; 2]| [standard.of(p); 2];
-        self.text_with(self.counts.iter().map(|c| one(*c)).collect(), self.kg().map(one))
-    }
-
-    fn text_with(&self, counts: Vec<[f64; 2]>, kg: Option<[f64; 2]>) -> String {
-        let implements = if self.held() > 1.0 { 2 } else { 1 };
-        let held = kg.map(|kg| Held { kg, implements, unit: self.speaks });
-        let mut out = line_text(&self.movement, &counts, self.unit, self.per_side, held, self.height_cm);
-        if self.rise != 0.0 {
-            let sign = if self.rise < 0.0 { "-" } else { "+" };
-            let rise = format!(" ({sign}{})", crate::units::plain(self.rise.abs()));
-            out.insert_str(out.find(' ').unwrap_or(out.len()), &rise);
-        }
-        if let Some(Weight::Percent { percent, .. }) = &self.weight {
-            out.push_str(&format!(" at {} %", crate::units::plain(*percent)));
-        }
-        if let Some(v) = &self.variant {
-            out.push_str(&format!(" ({v})"));
-        }
-        for a in &self.along {
-            let more = line_text(&a.movement, &a.counts, Unit::Reps, false, None, None);
-            out.push_str(&format!(" and {more}"));
-        }
-        match self.around {
-            None => out,
-            Some(when) => format!("{} {out}", around_words(when)),
-        }
-    }
 }
 
 impl Work {

@@ -1,6 +1,6 @@
 //! Reads a block of the sheet as the work that is planned.
 
-use super::work::{Clock, Line, Section, Weight, Work};
+use super::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, RxLoad, catalogue};
 use crate::settings::Settings;
 use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, Who, WordLoad};
@@ -171,6 +171,7 @@ fn line(m: &MoveLine, scheme: &[u32], part: usize, around: Option<When>) -> Resu
         unbroken: m.unbroken,
         optional: m.optional,
         along: Vec::new(),
+        stands_for: None,
     })
 }
 

@@ -1,7 +1,7 @@
 //! Work of pairs and teams as the simulator runs it: whole rounds in turn, or one works and hands over.
 
 use super::compile::Compiler;
-use super::work::{Clock, Work};
+use super::{Clock, Work};
 use crate::pacing::{Amount, Node, Shared, resolve};
 use crate::sheet::{Team, TeamMode, When};
 

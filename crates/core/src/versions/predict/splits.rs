@@ -1,7 +1,7 @@
 //! Splits and sets of one member: the paced run stretched to the middle of the range, so that the printed parts add up
 //! to the printed result.
 
-use super::predict::Predicted;
+use super::Predicted;
 use crate::pacing::{Did, Run, Span};
 use crate::units::{clock, plain};
 use serde::{Deserialize, Serialize};

@@ -2,14 +2,12 @@
 //! how it would have gone for the group that the version is made for.
 
 use super::groups::Versions;
-use super::levers::Setting;
-use super::personal::change_text;
-use super::predict::{Quick, quick_score};
-use super::search::{Fit, Tier, Wanted, fit_of, next_to};
-use super::work::Work;
+use super::{Fit, Wanted, candidates, fit_of};
 use crate::settings::Settings;
-use crate::stimulus::Stimulus;
 use crate::units::Standard;
+use crate::versions::predict::{Quick, quick_score};
+use crate::versions::scale::{Hands, Setting, change_text};
+use crate::versions::work::{Tier, Work};
 use rayon::prelude::*;
 
 /// One candidate that was run.
@@ -30,9 +28,10 @@ impl Candidate {
     pub fn why_not(&self, found: &Fit) -> &'static str {
         let parts = [
             (self.fit.beyond - found.beyond, "more than this group can do in a first set"),
-            (self.fit.miss - found.miss, "ends further from the window"),
+            (self.fit.late - found.late, "ends after the window"),
+            (self.fit.early - found.early, "ends before the window"),
             (self.fit.wishes - found.wishes, "breaks what is asked of the sets"),
-            (self.fit.levers - found.levers, "changes more than is needed"),
+            (0.01 + self.fit.said - found.said, "comes later in the order of what gives way"),
         ];
         parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or("", |(_, words)| words)
     }
@@ -43,7 +42,7 @@ impl Candidate {
 pub struct Search {
     /// From the version above to this one, both with it.
     pub path: Vec<Candidate>,
-    /// One lever away from the version found, best first.
+    /// What else was run, best first.
     pub others: Vec<Candidate>,
 }
 
@@ -51,11 +50,11 @@ pub struct Search {
 pub fn search_of(
     made: &Versions,
     tier: Tier,
-    stimulus: &Stimulus,
+    hands: Hands,
     settings: &Settings,
     most: usize,
 ) -> Option<Search> {
-    let wanted = made.wanted(tier, stimulus, settings)?;
+    let wanted = made.wanted(tier, hands, settings)?;
     let version = made.list.iter().find(|v| v.tier == tier)?;
     let found = version.path.last()?;
     let run = |s: &Setting, from: &Work| candidate(made, s, from, &wanted);
@@ -69,8 +68,9 @@ pub fn search_of(
             c
         })
         .collect();
-    let mut others: Vec<Candidate> = next_to(&made.levers, found, &wanted)
+    let mut others: Vec<Candidate> = candidates(&made.levers, &wanted)
         .par_iter()
+        .filter(|s| *s != found)
         .map(|s| run(s, &version.work))
         .filter(|c| !c.changes.is_empty())
         .collect();
@@ -84,14 +84,15 @@ fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Cand
     let work = made.levers.apply(s);
     let quick: Vec<(Standard, Quick)> = wanted
         .group
+        .athletes
         .iter()
-        .map(|(standard, athlete)| (*standard, quick_score(&work, *standard, athlete, wanted.stimulus)))
+        .map(|(standard, athlete)| (*standard, quick_score(&work, *standard, athlete, wanted.hands.stimulus)))
         .collect();
     let steady = quick.iter().all(|(_, q)| q.unsteady == 0.0);
     let results: Vec<(Standard, f64)> = quick.iter().map(|(s, q)| (*s, q.score)).collect();
     Candidate {
         changes: differences(from, &work),
-        inside: steady && results.iter().all(|(_, v)| work.keeps(wanted.stimulus).holds(*v)),
+        inside: steady && results.iter().all(|(_, v)| work.keeps(wanted.hands.stimulus).holds(*v)),
         fit: fit_of(&made.levers, s, wanted),
         results,
     }

@@ -2,11 +2,11 @@
 //! what is explosive about it on a box that can be reached.
 
 use super::personal::Personal;
-use super::work::Work;
 use crate::kit::Kit;
 use crate::movement::catalogue;
 use crate::roster::Member;
 use crate::units::plain;
+use crate::versions::work::Work;
 
 /// Knee height as a share of stature (usual body proportions, about 28 %).
 const KNEE: f64 = 0.28;

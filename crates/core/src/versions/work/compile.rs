@@ -1,7 +1,7 @@
 //! A version's work as the simulator runs it for one member, and the simulator's units as a score on a board.
 
 use super::from_sheet::JUMP_DOWN;
-use super::work::{Clock, Line, Section, Weight, Work};
+use super::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, catalogue};
 use crate::pacing::{Amount, Athlete, Node, Scored, Station, Workout, resolve, table};
 use crate::sheet::{PercentBase, When};

@@ -1,8 +1,8 @@
 //! What work on an open clock is judged by: not by how much is done, but by whether it goes on as it began. Few sets, little
 //! standing still, a last round like the first, enough rounds (own figures).
 
-use super::work::{Clock, Section, Work};
 use crate::pacing::{Run, Steadiness};
+use crate::versions::work::{Clock, Section, Work};
 
 /// Most of the working time that is spent standing between sets.
 const MOST_STOOD: f64 = 0.35;
@@ -131,12 +131,12 @@ mod tests {
     }
 
     fn run(stood: f64, first: (f64, f64), last: (f64, f64), sets: u32) -> Run {
-        let steadiness = Steadiness { stood, first: Some(first), last: Some(last), sets };
+        let steadiness = Steadiness { stood, first: Some(first), last: Some(last), sets, over: 0 };
         let work = Work::from_block(&read("amrap 12:00\n10 burpees").sheet.blocks[0]).unwrap();
         let athlete =
             crate::pacing::Athlete::of_level(crate::units::Standard::Heavier, crate::pacing::Level::Regular);
         let (workout, _) =
-            super::super::compile_lines(&work, crate::units::Standard::Heavier, &athlete, None);
+            crate::versions::compile_lines(&work, crate::units::Standard::Heavier, &athlete, None);
         Run { steadiness, ..crate::pacing::simulate(&workout, &athlete, &Default::default(), false, false) }
     }
 

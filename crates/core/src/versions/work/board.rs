@@ -1,6 +1,6 @@
 //! The simulator's units as a score on a board: rounds as a decimal, reps.
 
-use super::work::{Clock, Line, Work};
+use super::{Clock, Line, Work};
 use crate::pacing::{Node, Workout};
 use crate::units::{Standard, Unit};
 

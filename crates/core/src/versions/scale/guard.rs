@@ -1,13 +1,13 @@
 //! Volume guards: how much of a pattern a member may meet in one session, whatever they could do today. All figures are
 //! our own; they are cautions, not physiology.
 
-use super::friendly::friendly;
-use super::levers::LEAST_CLOCK_S;
+use super::amount::{LEAST_CLOCK_S, scheme_within};
 use super::personal::Personal;
-use super::work::{Clock, Line, Work};
 use crate::movement::catalogue;
+use crate::pacing::Level;
 use crate::roster::{Member, Volume};
 use crate::units::{Standard, Unit, plain};
+use crate::versions::work::{Clock, Line, Work, friendly};
 use chrono::NaiveDate;
 
 /// A pattern that is guarded.
@@ -22,7 +22,8 @@ pub struct Guard {
 }
 
 /// All of them.
-pub const GUARDS: [Guard; 7] = [
+pub const GUARDS: [Guard; 8] = [
+    Guard { id: "body-row", name: "body rows", most: 80.0 },
     Guard { id: "vertical-pull", name: "vertical pulls", most: 60.0 },
     Guard { id: "push", name: "push-ups and dips", most: 100.0 },
     Guard { id: "handstand", name: "handstand push-ups", most: 40.0 },
@@ -37,6 +38,10 @@ const LATELY_DAYS: i64 = 28;
 const TIMES_LARGEST: f64 = 2.0;
 /// A gap of so many days or more ...
 const GAP_DAYS: i64 = 14;
+/// Of what a stranger may meet, for somebody new of whom no log says anything (own).
+const NEW_SHARE: f64 = 0.5;
+/// ... and for a regular, who trains somewhere even where no log says so: only what is extreme (own).
+const REGULAR_SHARE: f64 = 2.5;
 /// ... halves what is allowed (own).
 const AFTER_GAP: f64 = 0.5;
 
@@ -49,6 +54,7 @@ pub fn guard_of(id: &str) -> Option<&'static Guard> {
         "jump" if needs("box") => "box-jump",
         _ if id.contains("handstand-push-up") => "handstand",
         "pull-vertical" => "vertical-pull",
+        "pull-horizontal" if id == "ring-row" => "body-row",
         "push-horizontal" => "push",
         "push-vertical" if id.contains("dip") => "push",
         "squat" | "lunge" => "squat",
@@ -90,7 +96,8 @@ pub fn bound(member: &Member, guard: &Guard, today: NaiveDate) -> Option<Bound> 
     let since = |d: NaiveDate| (today - d).num_days();
     // what is logged of the day itself does not change what was asked of it
     let of_today = member.sessions.iter().filter(|s| since(s.date) <= 0).count();
-    let logged = member.sessions_logged?.saturating_sub(of_today as u32);
+    let Some(logged) = member.sessions_logged else { return of_level(member, guard) };
+    let logged = logged.saturating_sub(of_today as u32);
     if logged == 0 {
         let most = guard.most;
         let why =
@@ -133,6 +140,58 @@ pub fn bound(member: &Member, guard: &Guard, today: NaiveDate) -> Option<Bound> 
     Some(Bound { most: whole, why: from })
 }
 
+/// The bound of somebody of whom no log says anything: half of a stranger's for who is new, two and a half of it for a regular, none
+/// for who has trained for years.
+fn of_level(member: &Member, guard: &Guard) -> Option<Bound> {
+    let share = match member.level {
+        Level::New => NEW_SHARE,
+        Level::Regular => REGULAR_SHARE,
+        Level::Seasoned | Level::Competitive => return None,
+    };
+    let most = (guard.most * share).floor();
+    let who = if share < 1.0 { " for somebody new" } else { "" };
+    Some(Bound { most, why: format!("and nothing is known of their days: at most {}{who}", plain(most)) })
+}
+
+/// Cuts the lines of every pattern of which a version asks more than the middle of those for whom it is made may meet; the lines.
+pub fn cap_to(work: &mut Work, most: &Volume, standard: Standard) -> Vec<usize> {
+    let mut out = Vec::new();
+    for (id, most) in most {
+        let of = |l: &Line| l.unit == Unit::Reps && guard_of(&l.movement).is_some_and(|g| g.id == id);
+        let mine: Vec<usize> = (0..work.lines.len()).filter(|i| work.lines.get(*i).is_some_and(of)).collect();
+        let total: f64 = mine.iter().filter_map(|i| reps_of(work, *i, standard, None)).map(|(_, n)| n).sum();
+        if total <= most + 0.5 {
+            continue;
+        }
+        for i in mine {
+            let Some(line) = work.lines.get_mut(i) else { continue };
+            cut(line, (most / total).max(LEAST_CUT));
+            out.push(i);
+        }
+    }
+    out
+}
+
+/// A version has no less of a line than this share of the one above.
+const LEAST_CUT: f64 = 0.55;
+
+/// A share of a line's reps in friendly numbers, never more than the share.
+fn cut(line: &mut Line, share: f64) {
+    if line.counts.len() > 1
+        && let Some(scheme) = scheme_within(&line.counts, share)
+    {
+        line.counts = scheme;
+        return;
+    }
+    let less = |v: f64| {
+        let n = friendly(v * share, Unit::Reps);
+        if n > v * share { (v * share).floor().max(1.0) } else { n }
+    };
+    let even = |v: f64| if line.per_side { ((v / 2.0).floor() * 2.0).max(2.0) } else { v };
+    line.counts = line.counts.iter().map(|c| c.map(|v| even(less(v)))).collect();
+    line.rise = if line.rise > 0.0 { (line.rise * share).floor() } else { line.rise };
+}
+
 /// Caps the reps of every pattern that crosses its bound: they could do them today and would be very sore tomorrow.
 /// `rounds`: times that an open list is expected to be done; `by_time`: an open clock is cut instead of the reps.
 pub fn guard_volume(
@@ -143,6 +202,10 @@ pub fn guard_volume(
     by_time: bool,
 ) -> Vec<Personal> {
     let mut out = Vec::new();
+    // fewer reps of an open list are more rounds of it: without a log nobody's list is cut for that
+    if rounds.is_some() && member.sessions_logged.is_none() {
+        return out;
+    }
     for guard in &GUARDS {
         let Some(bound) = bound(member, guard, today) else { continue };
         let of = |l: &Line| guard_of(&l.movement).is_some_and(|g| g.id == guard.id);
@@ -165,12 +228,7 @@ pub fn guard_volume(
             return out;
         }
         for (i, line) in work.lines.iter_mut().enumerate().filter(|(_, l)| l.unit == Unit::Reps && of(l)) {
-            let cut = |v: f64| {
-                let n = friendly(v * f, Unit::Reps);
-                if n > v * f { (v * f).floor().max(1.0) } else { n }
-            };
-            line.counts = line.counts.iter().map(|c| c.map(cut)).collect();
-            line.rise = if line.rise > 0.0 { (line.rise * f).floor() } else { line.rise };
+            cut(line, f);
             let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
             out.push(Personal::own(i, line.text_for(member.standard), reason));
         }
@@ -181,7 +239,6 @@ pub fn guard_volume(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::pacing::Level;
     use crate::roster::Session;
     use crate::sheet::read;
     use proptest::prelude::*;

@@ -1,0 +1,65 @@
+//! Work that is far beyond a member: no time is given for it.
+
+use crate::pacing::{Task, Workout};
+use crate::versions::work::Compiled;
+
+/// More reps in all than so many of a member's largest sets is work far beyond them (own: two sets of ten are a long day, a
+/// dozen is no workout).
+const MOST_SETS_IN_ALL: f64 = 11.5;
+/// The same of a lift at a load, which no rest makes light again.
+const MOST_LOADED_SETS: f64 = 8.0;
+/// The same from [`HEAVY_SHARE`] of the maximum on.
+const MOST_HEAVY_SETS: f64 = 4.75;
+const HEAVY_SHARE: f64 = 0.7;
+/// The same in one round of a list without an end.
+const MOST_SETS_A_ROUND: f64 = 7.0;
+/// Too much of a task for a member.
+pub struct TooMuch<'a> {
+    task: &'a Task,
+    /// Units, in all or in one round of a list without an end.
+    units: f64,
+    in_a_round: bool,
+}
+
+/// Tasks of which a workout holds many times the largest set.
+pub fn far_beyond<'a>(tasks: &'a [Task], lines: &'a Compiled) -> impl Iterator<Item = TooMuch<'a>> {
+    tasks.iter().filter(|t| t.limited() && t.most.is_finite()).filter_map(|task| {
+        let of = |all: &[f64]| all.get(task.slot).copied().unwrap_or(0.0);
+        let most = match task.share {
+            s if s >= HEAVY_SHARE => MOST_HEAVY_SETS,
+            s if s > 0.0 => MOST_LOADED_SETS,
+            _ => MOST_SETS_IN_ALL,
+        };
+        let (total, round) = (of(&lines.amounts), of(&lines.in_a_round));
+        if total > most * task.most {
+            Some(TooMuch { task, units: total, in_a_round: false })
+        } else {
+            (round > MOST_SETS_A_ROUND * task.most).then_some(TooMuch {
+                task,
+                units: round,
+                in_a_round: true,
+            })
+        }
+    })
+}
+
+/// The first line that is far beyond a member: a load or skill they cannot do, or many times their largest set.
+pub(super) fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Option<String> {
+    if let Some(task) = tasks.iter().find(|t| !t.feasible) {
+        let name = name_of(workout, task.slot);
+        return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
+    }
+    let much = far_beyond(tasks, lines).next()?;
+    Some(format!(
+        "{} {} {} with a largest set of {}: scale this.",
+        crate::units::plain(much.units.round()),
+        name_of(workout, much.task.slot),
+        if much.in_a_round { "a round" } else { "in all" },
+        crate::units::plain(much.task.most.round())
+    ))
+}
+
+fn name_of(workout: &Workout, slot: usize) -> String {
+    let row = workout.tasks.get(slot).and_then(|(row, _)| crate::pacing::table::at(*row));
+    row.map_or_else(String::new, |r| crate::movement::say::spoken(&r.id))
+}

@@ -1,0 +1,154 @@
+//! A version as what the coach says aloud: few instructions, one breath.
+
+use super::amount::Amount;
+use super::levers::{Levers, Setting};
+use super::table::table;
+use crate::movement::{LoadKind, catalogue, say::spoken, say::spoken_for};
+use crate::versions::work::{Line, Tier};
+use serde::{Deserialize, Serialize};
+
+/// One thing that differs from Full.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub enum Instruction {
+    /// One step of weight for all that is loaded.
+    Weight(String),
+    /// One change of amount for all of it.
+    Amount(String),
+    /// Another movement, with a count where the scheme does not give it: (what, instead of what).
+    Movement(String, String),
+    /// A count that the scheme does not give.
+    Count(String),
+    /// A line that is left out.
+    LeaveOut(String),
+}
+
+impl Instruction {
+    /// As it is said.
+    pub fn says(&self) -> String {
+        match self {
+            Instruction::Weight(w) | Instruction::Amount(w) | Instruction::Count(w) => w.clone(),
+            Instruction::Movement(to, from) => format!("{to} for {from}"),
+            Instruction::LeaveOut(what) => format!("no {what}"),
+        }
+    }
+}
+
+/// What differs at a setting from the work as written, in the order in which it is said.
+pub fn instructions(levers: &Levers, s: &Setting, tier: Tier) -> Vec<Instruction> {
+    let mut out = Vec::new();
+    out.extend(weight(levers, s, tier));
+    if let Some(a) = levers.amounts.get(s.amount).filter(|a| **a != Amount::Written) {
+        out.push(Instruction::Amount(a.says(&levers.written)));
+    }
+    let work = levers.apply(&Setting { dropped: Vec::new(), ..s.clone() });
+    for (i, (from, to)) in levers.written.lines.iter().zip(&work.lines).enumerate() {
+        if s.dropped.get(i) == Some(&true) {
+            out.push(Instruction::LeaveOut(spoken(&from.movement)));
+            continue;
+        }
+        let Some(way) = levers.way(i, s).filter(|_| s.way.get(i).is_some_and(|w| *w > 0)) else { continue };
+        let changed = Instruction::Movement(said(to), spoken_for(&from.movement, 2.0));
+        if !out.contains(&changed) {
+            out.push(changed);
+            if way.own_count(from) && !to.counts.is_empty() {
+                out.push(Instruction::Count(counts(to)));
+            }
+        }
+    }
+    out
+}
+
+/// How many instructions a version may have.
+pub fn budget(levers: &Levers, tier: Tier) -> usize {
+    let b = &table().budget;
+    let more = usize::from(levers.written.lines.len() >= b.more_from_lines);
+    match tier {
+        Tier::Full => 0,
+        Tier::Trim => b.trim + more,
+        Tier::Base => b.base + more,
+    }
+}
+
+/// A version in one sentence: `Trim: the middle bar 45/32.5 kg, 15-12-9, ring rows for pull-ups.`
+pub fn says(tier: Tier, all: &[Instruction]) -> String {
+    if all.is_empty() {
+        return format!("{}: as it stands.", tier.word());
+    }
+    let mut parts: Vec<String> = Vec::new();
+    for i in all {
+        match (i, parts.last_mut()) {
+            (Instruction::Count(n), Some(last)) if n.chars().all(|c| !c.is_alphabetic()) => {
+                *last = format!("{n} {last}")
+            }
+            _ => parts.push(i.says()),
+        }
+    }
+    format!("{}: {}.", tier.word(), parts.join(", "))
+}
+
+fn said(line: &Line) -> String {
+    let name = spoken_for(&line.movement, 2.0);
+    let with: Vec<String> = line.along.iter().map(|a| spoken_for(&a.movement, 2.0)).collect();
+    let with = if with.is_empty() { String::new() } else { format!(" and {}", with.join(" and ")) };
+    format!("{name}{with}")
+}
+
+fn counts(line: &Line) -> String {
+    line.counts.iter().map(|c| crate::units::pair(*c)).collect::<Vec<_>>().join("-")
+}
+
+/// The step of weight in words, once for all that gets lighter.
+fn weight(levers: &Levers, s: &Setting, tier: Tier) -> Option<Instruction> {
+    if s.weight == 0 {
+        return None;
+    }
+    let lighter = |i: usize| {
+        let l = levers.written.lines.get(i)?;
+        let way = levers.way(i, s)?;
+        let kg = way.loads.get(s.weight).copied().flatten()?;
+        let kind = catalogue().movement(&l.movement)?.load;
+        // another implement is said with its movement
+        if catalogue().movement(&way.movement)?.load != kind {
+            return None;
+        }
+        (way.loads.first() != Some(&Some(kg))).then_some((kind, kg, l))
+    };
+    let all: Vec<(LoadKind, [f64; 2], &Line)> = (0..levers.written.lines.len()).filter_map(lighter).collect();
+    let mut words: Vec<String> = Vec::new();
+    for kind in [
+        LoadKind::Barbell,
+        LoadKind::DumbbellPair,
+        LoadKind::Dumbbell,
+        LoadKind::Kettlebell,
+        LoadKind::Medball,
+        LoadKind::Sandbag,
+        LoadKind::Plate,
+    ] {
+        let mut of: Vec<([f64; 2], &Line)> =
+            all.iter().filter(|(k, ..)| *k == kind).map(|(_, kg, l)| (*kg, *l)).collect();
+        of.dedup_by(|a, b| a.0 == b.0);
+        let said = match of.as_slice() {
+            [] => continue,
+            [(kg, l)] => format!("{} {}", noun(kind, tier), l.speaks.pair_words(*kg)),
+            _ => noun(kind, tier).to_owned(),
+        };
+        if !words.contains(&said) {
+            words.push(said);
+        }
+    }
+    (!words.is_empty()).then(|| Instruction::Weight(words.join(" and ")))
+}
+
+fn noun(kind: LoadKind, tier: Tier) -> &'static str {
+    match (kind, tier) {
+        (LoadKind::Barbell, Tier::Base) => "the light bar",
+        (LoadKind::Barbell, _) => "the middle bar",
+        (LoadKind::DumbbellPair | LoadKind::Dumbbell, Tier::Base) => "light dumbbells",
+        (LoadKind::DumbbellPair | LoadKind::Dumbbell, _) => "lighter dumbbells",
+        (LoadKind::Kettlebell, Tier::Trim) => "a lighter bell",
+        (LoadKind::Kettlebell, _) => "a light bell",
+        (LoadKind::Medball, _) => "the lighter ball",
+        (LoadKind::Sandbag, _) => "a lighter bag",
+        _ => "lighter",
+    }
+}

@@ -1,0 +1,65 @@
+//! Strict work before a swing, where the hall's school wants it.
+
+use super::guide::Falls;
+use super::levers::{in_school, kit_has, way_of_rung};
+use super::personal::Personal;
+use super::place::Day;
+use crate::movement::{catalogue, say::spoken};
+use crate::pacing::{Athlete, most_reps, table};
+use crate::roster::Member;
+use crate::settings::Settings;
+use crate::units::plain;
+use crate::versions::work::Work;
+
+/// Movements done with a swing, and the strict one that should come first: (with a swing, strict).
+const SWUNG: [(&str, &str); 4] = [
+    ("pull-up", "strict-pull-up"),
+    ("chest-to-bar", "strict-pull-up"),
+    ("bar-muscle-up", "strict-pull-up"),
+    ("handstand-push-up", "strict-handstand-push-up"),
+];
+/// Strict reps that come before a swing (the school's own figure).
+const STRICT_FIRST: f64 = 3.0;
+/// Strict reps of somebody whose swung set alone is known, as a share of it (own).
+const STRICT_OF_SWUNG: f64 = 0.4;
+
+/// Strict reps of an athlete where a movement may not be swung yet, by the school; `None` where it may.
+pub fn too_early_to_swing(athlete: &Athlete, movement: &str, settings: &Settings) -> Option<f64> {
+    if settings.school("kipping") != "strict-first" {
+        return None;
+    }
+    let (_, strict) = SWUNG.iter().find(|(m, _)| *m == movement)?;
+    let most = |id: &str| table::row(id).map_or(0.0, |row| most_reps(athlete, row, 0.0, 1.0).0);
+    let reps = most(strict).max(STRICT_OF_SWUNG * most(movement));
+    (reps.floor() < STRICT_FIRST).then_some(reps.max(0.0).floor())
+}
+
+/// Strict work before a swing, where the hall's school wants it: the next rung that is not swung.
+pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &Day) -> Vec<Personal> {
+    let mut out = Vec::new();
+    for (i, line) in work.lines.iter_mut().enumerate() {
+        let Some(reps) = too_early_to_swing(athlete, &line.movement, day.schools) else { continue };
+        let Some(ladder) = catalogue().ladder_for(&line.movement) else { continue };
+        let Some(at) = ladder.rungs.iter().position(|r| r.movement == line.movement) else { continue };
+        let own = ladder.rungs.get(at).map_or(1.0, |r| r.ratio);
+        let rung = ladder.rungs.iter().skip(at + 1).find(|r| {
+            r.branch == "main"
+                && r.with.is_empty()
+                && kit_has(day.kit, &r.movement)
+                && in_school(r, day.schools)
+                && !SWUNG.iter().any(|(m, _)| *m == r.movement)
+        });
+        let Some(rung) = rung else { continue };
+        let way = way_of_rung(rung, own, ladder.unit, line, Falls::of(&rung.movement), day.kit, day.bars);
+        let before = spoken(&line.movement);
+        *line = way.on(line, 0);
+        let reason = format!(
+            "{} instead of {before}: {} strict reps, and this hall swings from {} on.",
+            spoken(&line.movement),
+            plain(reps),
+            plain(STRICT_FIRST)
+        );
+        out.push(Personal::own(i, line.text_for(member.standard), reason));
+    }
+    out
+}

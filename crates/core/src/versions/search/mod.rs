@@ -1,0 +1,362 @@
+//! How Trim and Base are found: the few candidates that a coach would think of, in the order of that thought, and the first that
+//! holds for whom the version is made.
+
+mod changes;
+mod groups;
+mod tried;
+mod variants;
+
+pub use groups::{Room, Version, Versions, make};
+pub use tried::{Candidate, Search, search_of};
+pub use variants::{From as VariantFrom, Variant, Without, without};
+
+use super::predict::{far_beyond, paced_score, wishes_broken};
+use super::scale::{
+    Amount, Doer, Hands, Levers, Setting, budget, cap_to, instructions, lightest_share, missing_lines,
+    own_weights, volume,
+};
+use super::work::{Tier, Work};
+use crate::pacing::{Athlete, tasks_for};
+use crate::roster::Volume;
+use crate::settings::Settings;
+use crate::units::Standard;
+use rayon::prelude::*;
+
+/// A version is searched for no heavier share of its weights than this.
+const LEAST_SHARE_OF_GUIDE: f64 = 0.85;
+/// A count is at least this share of the one above.
+const LEAST_OF_ABOVE: f64 = 0.5;
+/// A version has at least this share of the work of the one above.
+const LEAST_STEP: f64 = 0.55;
+/// Penalty of a line whose first set is beyond the group.
+const FIRST_SET: f64 = 3.0;
+/// Penalty of work that cannot be done.
+const CANNOT: f64 = 60.0;
+/// Penalty of a line with many times the largest set in all.
+const FAR: f64 = 6.0;
+/// Penalty of each set over the wish.
+const WISH: f64 = 1.2;
+/// Penalty of landing one whole window outside the window.
+const MISS: f64 = 10.0;
+/// Penalty of landing before the window: nobody is held back, but another version may fit better.
+const EARLY: f64 = 2.0;
+/// The penalty of a middle on the window's early edge.
+const ONLY_JUST_IN: f64 = 1.5;
+/// Each instruction, where nothing else decides.
+const SAID: f64 = 0.1;
+
+/// For whom a version is made: the middle of some members, one athlete for each standard that is there.
+#[derive(Debug, Clone, Default)]
+pub struct Group {
+    /// Their middles.
+    pub athletes: Vec<(Standard, Athlete)>,
+    /// Most of each guarded pattern that most of them may meet.
+    pub most: Volume,
+    /// Most of them are new, and nothing is tested of them.
+    pub new: bool,
+}
+
+/// How a candidate fares, by what is asked of it: 0 is best for every part.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Fit {
+    /// Windows after the window (or under it), in the mean over the group.
+    pub late: f64,
+    /// Windows before it.
+    pub early: f64,
+    /// Sets, shares, rounds and rates that break the stimulus.
+    pub wishes: f64,
+    /// Lines whose first whole set is beyond the group, that it may not do, or that are too much for it.
+    pub beyond: f64,
+    /// Instructions.
+    pub said: f64,
+}
+
+impl Fit {
+    /// The sum, to choose where nothing holds.
+    pub fn sum(&self) -> f64 {
+        self.late + EARLY * self.early + self.wishes + self.beyond + SAID * self.said
+    }
+
+    /// Whether the group can do it as it is asked.
+    fn holds(&self) -> bool {
+        self.late + self.wishes + self.beyond < 1e-9
+    }
+}
+
+/// What a version is found for.
+pub struct Wanted<'a> {
+    /// Which.
+    pub tier: Tier,
+    /// It stands nowhere above this.
+    pub floor: &'a Setting,
+    /// The version above as it is done.
+    pub above: &'a Work,
+    /// For whom.
+    pub group: &'a Group,
+    /// Schools.
+    pub settings: &'a Settings,
+    /// The hall's hands and what it keeps.
+    pub hands: Hands<'a>,
+}
+
+/// A version found, and what was tried on the way.
+#[derive(Debug, Clone)]
+pub struct Found {
+    /// Position on the levers.
+    pub setting: Setting,
+    /// The work.
+    pub work: Work,
+    /// Lines with a count of their own, because of how much is usual for the group.
+    pub capped: Vec<usize>,
+    /// How many candidates were run.
+    pub tried: u32,
+    /// From the version above to this one, an instruction at a time.
+    pub path: Vec<Setting>,
+}
+
+/// Misses grow with their logarithm from two windows on, so that every step towards the window still counts.
+fn grown(miss: f64) -> f64 {
+    if miss < 2.0 { miss } else { 2.0 + 2.0 * (miss / 2.0).ln() }
+}
+
+/// How a setting fares for whom it is wanted.
+pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
+    let work = levers.apply(s);
+    // what somebody cannot do is not made possible by less of it
+    let whole = levers.apply(&Setting { amount: wanted.floor.amount, ..s.clone() });
+    let n = wanted.group.athletes.len().max(1) as f64;
+    let mut out = Fit { said: instructions(levers, s, wanted.tier).len() as f64, ..Fit::default() };
+    for (standard, athlete) in &wanted.group.athletes {
+        let one = fit_for(&work, *standard, athlete, wanted);
+        out.beyond += FIRST_SET * missing(&whole, *standard, athlete, wanted).len() as f64 / n;
+        out.late += one.late / n;
+        out.early += one.early / n;
+        out.wishes += one.wishes / n;
+        out.beyond += one.beyond / n;
+    }
+    out
+}
+
+/// By how much a work crosses what its group may meet of a pattern.
+fn crossed(work: &Work, standard: Standard, most: &Volume) -> f64 {
+    let guarded = volume(work, standard, None);
+    let over =
+        |(id, most): (&String, &f64)| guarded.get(id).map_or(0.0, |v| (v / most.max(1.0) - 1.0).max(0.0));
+    most.iter().map(over).sum()
+}
+
+fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wanted) -> Fit {
+    let mut out = Fit::default();
+    let mut work = version.clone();
+    own_weights(&mut work, standard, athlete, wanted.hands);
+    let share = lightest_share(version, &work, standard);
+    out.beyond += (LEAST_SHARE_OF_GUIDE - share).max(0.0);
+    let stimulus = &work.keeps(wanted.hands.stimulus);
+    let quick = paced_score(&work, standard, athlete, stimulus);
+    let tasks = tasks_for(&quick.workout, athlete, &[]);
+    out.beyond += crossed(&work, standard, &wanted.group.most);
+    let cannot = tasks.iter().filter(|t| !t.feasible).count();
+    if cannot > 0 {
+        out.beyond += CANNOT * cannot as f64;
+        return out;
+    }
+    let miss = MISS * grown(stimulus.miss(quick.score));
+    if stimulus.on_easy_side(quick.score) {
+        out.early = miss;
+    } else {
+        out.late = miss;
+    }
+    out.late += MISS * grown(quick.unsteady);
+    out.wishes += WISH * wishes_broken(&work, &quick, stimulus, &tasks);
+    out.beyond += FAR * far_beyond(&tasks, &quick.lines).count() as f64;
+    out
+}
+
+/// Lines that an athlete of the group cannot do for the first whole set at their own weights, or may not do yet.
+fn missing(work: &Work, standard: Standard, athlete: &Athlete, wanted: &Wanted) -> Vec<usize> {
+    let mut own = work.clone();
+    own_weights(&mut own, standard, athlete, wanted.hands);
+    let (stimulus, settings) = (wanted.hands.stimulus, wanted.settings);
+    missing_lines(&own, Doer { standard, athlete, new: wanted.group.new, stimulus, settings })
+}
+
+/// The first way of a line from a rung on that the group can do for the first whole set; the last where none is.
+fn needed_way(levers: &Levers, s: &Setting, line: usize, wanted: &Wanted) -> usize {
+    let ways = levers.ways.get(line).map_or(1, Vec::len);
+    let from = s.way.get(line).copied().unwrap_or(0);
+    let fits = |w: &usize| {
+        let work = levers.apply(&with_way(s, line, *w));
+        wanted.group.athletes.iter().all(|(s, a)| !missing(&work, *s, a, wanted).contains(&line))
+    };
+    (from..ways).find(fits).unwrap_or(ways.saturating_sub(1).max(from))
+}
+
+fn with_way(s: &Setting, line: usize, way: usize) -> Setting {
+    let mut out = s.clone();
+    if let Some(w) = out.way.get_mut(line) {
+        *w = way;
+    }
+    out
+}
+
+/// Sets of movements, fewest changes first: as above, then what the group cannot do a rung (or as many as it takes) lower, then
+/// one line more.
+fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+    let start = wanted.floor;
+    let mut out = vec![start.clone()];
+    let mut needed = start.clone();
+    let work = levers.apply(start);
+    let mut short: Vec<(usize, usize)> = (0..levers.ways.len())
+        .map(|i| {
+            (
+                i,
+                wanted
+                    .group
+                    .athletes
+                    .iter()
+                    .filter(|(s, a)| missing(&work, *s, a, wanted).contains(&i))
+                    .count(),
+            )
+        })
+        .filter(|(_, n)| *n > 0)
+        .collect();
+    short.sort_by_key(|(i, n)| (std::cmp::Reverse(*n), *i));
+    for (i, _) in short {
+        needed = with_way(&needed, i, needed_way(levers, start, i, wanted));
+        out.push(needed.clone());
+    }
+    let more = (0..levers.ways.len()).filter_map(|i| {
+        let at = needed.way.get(i).copied().unwrap_or(0);
+        (at + 1 < levers.ways.get(i).map_or(0, Vec::len)).then(|| with_way(&needed, i, at + 1))
+    });
+    out.extend(more);
+    out.dedup();
+    out
+}
+
+/// Steps of weight that are tried for a version.
+fn weight_steps(levers: &Levers, wanted: &Wanted) -> Vec<usize> {
+    let fixed = wanted.settings.school("load-choice") == "fixed";
+    let steps: &[usize] = match wanted.tier {
+        Tier::Full => &[0],
+        // two standard loads and one lighter tier
+        Tier::Trim if fixed => &[0],
+        // with two movements to say, the weight may stay
+        Tier::Trim => &[1, 2, 0],
+        Tier::Base if wanted.floor.weight >= 2 => &[3, 2],
+        Tier::Base => &[2, 3],
+    };
+    let any = steps.iter().any(|s| levers.lighter_at(*s));
+    let all = steps.iter().copied().filter(|s| *s >= wanted.floor.weight);
+    if any { all.collect() } else { vec![wanted.floor.weight] }
+}
+
+/// Whether two ways of doing less are of one kind: a version does not mix them with those of the one above.
+fn same_kind(above: &Amount, below: &Amount) -> bool {
+    *above == Amount::Written || std::mem::discriminant(above) == std::mem::discriminant(below)
+}
+
+/// The candidates of a version in the order in which a coach would try them.
+pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+    let sets = movement_sets(levers, wanted);
+    let weights = weight_steps(levers, wanted);
+    let above = levers.amounts.get(wanted.floor.amount).cloned().unwrap_or(Amount::Written);
+    let left = |a: &Amount| a.left(&levers.written);
+    let near = |a: &Amount| left(a) >= LEAST_STEP * left(&above) - 1e-9;
+    let amounts: Vec<usize> = (wanted.floor.amount..levers.amounts.len())
+        .filter(|a| levers.amounts.get(*a).is_some_and(|b| same_kind(&above, b) && near(b)))
+        .collect();
+    let said = instructions(levers, wanted.floor, wanted.tier);
+    let most = budget(levers, wanted.tier);
+    let mut out: Vec<Setting> = Vec::new();
+    let movement_first = wanted.settings.school("what-to-scale") == "change-movement";
+    let one = |way: &Setting, weight: usize, amount: usize| Setting { weight, amount, ..way.clone() };
+    if movement_first {
+        for (amount, weight) in amounts.iter().flat_map(|a| weights.iter().map(|w| (*a, *w))) {
+            out.extend(sets.iter().map(|s| one(s, weight, amount)));
+        }
+    } else {
+        for (set, weight) in sets.iter().flat_map(|s| weights.iter().map(move |w| (s, *w))) {
+            out.extend(amounts.iter().map(|a| one(set, weight, *a)));
+        }
+    }
+    let told = |s: &Setting| instructions(levers, s, wanted.tier);
+    let lines = |w: &Work| w.lines.iter().map(super::work::Line::text).collect::<Vec<_>>();
+    let above_lines = (lines(wanted.above), wanted.above.clock());
+    let differs = |s: &Setting| {
+        let work = levers.apply(s);
+        told(s) != said && (lines(&work), work.clock()) != above_lines
+    };
+    let (mut within, over): (Vec<Setting>, Vec<Setting>) =
+        out.into_iter().filter(differs).partition(|s| told(s).len() <= most);
+    // one more than can be held in mind: tried where nothing within it holds
+    let none = within.is_empty();
+    within.extend(over.into_iter().filter(|s| none || told(s).len() == most + 1));
+    within
+}
+
+/// The version for a group that stands nowhere above the one before: the first candidate that holds and ends in the window, else
+/// the first that holds, else the one that breaks least.
+pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
+    let all = candidates(levers, wanted);
+    let fits: Vec<Fit> = all.par_iter().map(|s| fit_of(levers, s, wanted)).collect();
+    let most = budget(levers, wanted.tier) as f64;
+    let within = |f: &Fit| f.said <= most && f.holds();
+    let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(test);
+    let least = || {
+        let sums = fits.iter().enumerate().map(|(i, f)| (i, f.sum()));
+        sums.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
+    };
+    let at = first(&|f| within(f) && f.early <= ONLY_JUST_IN)
+        .or_else(|| first(&within))
+        .or_else(|| first(&Fit::holds))
+        .or_else(least);
+    let setting = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor).clone();
+    let path = path(levers, wanted.floor, &setting);
+    let (work, capped) = within_habit(levers.apply(&setting), wanted);
+    Found { work, capped, setting, tried: all.len() as u32, path }
+}
+
+/// A version with no more of any pattern than its group may meet.
+fn within_habit(mut work: Work, wanted: &Wanted) -> (Work, Vec<usize>) {
+    let Some((standard, _)) = wanted.group.athletes.first() else { return (work, Vec::new()) };
+    let before = work.clone();
+    let capped = cap_to(&mut work, &wanted.group.most, *standard);
+    for i in &capped {
+        let above = wanted.above.lines.get(*i);
+        let (Some(line), Some(full)) = (work.lines.get_mut(*i), before.lines.get(*i)) else { continue };
+        // no less than half of the version above: what is still too much for somebody is theirs alone
+        let even = |n: f64| if full.per_side { (n / 2.0).ceil() * 2.0 } else { n.ceil() };
+        let half = |n: f64, was: f64, of: f64| n.max(even(LEAST_OF_ABOVE * of)).min(was);
+        let above = above.filter(|a| a.movement == line.movement && a.counts.len() == line.counts.len());
+        for (k, c) in line.counts.iter_mut().enumerate() {
+            let (was, of) = (full.counts.get(k), above.and_then(|a| a.counts.get(k)));
+            if let (Some(was), Some(of)) = (was, of) {
+                *c = [half(c[0], was[0], of[0]), half(c[1], was[1], of[1])];
+            }
+        }
+    }
+    (work, capped)
+}
+
+/// From one setting to another, an instruction at a time: weight, movements, amount.
+fn path(levers: &Levers, from: &Setting, to: &Setting) -> Vec<Setting> {
+    let mut out = vec![from.clone()];
+    let mut at = from.clone();
+    let step = |at: Setting, out: &mut Vec<Setting>| {
+        if out.last() != Some(&at) && out.last().is_none_or(|l| levers.apply(l) != levers.apply(&at)) {
+            out.push(at);
+        }
+    };
+    at.weight = to.weight;
+    step(at.clone(), &mut out);
+    for (i, way) in to.way.iter().enumerate() {
+        at = with_way(&at, i, *way);
+        step(at.clone(), &mut out);
+    }
+    at.amount = to.amount;
+    step(at.clone(), &mut out);
+    at.dropped.clone_from(&to.dropped);
+    step(at, &mut out);
+    out
+}
