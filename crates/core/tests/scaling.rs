@@ -59,8 +59,11 @@ fn no_plan_asks_anybody_for_what_their_limit_rules_out() {
             }
             for x in &placed.personal {
                 // said decently: never that it spares the no impact, or a pregnancy
-                let decent = lantern_core::movement::say::spares(limit);
-                assert!(!x.private || x.reason.contains(&decent), "{}", x.reason);
+                assert!(
+                    !x.private || x.reason.contains("as you told us") || x.reason.contains("as agreed"),
+                    "{}",
+                    x.reason
+                );
                 assert!(!x.reason.contains("the no ") && !x.reason.contains("pregnan"), "{}", x.reason);
             }
         }
@@ -139,11 +142,15 @@ fn friendly_numbers_stay_near_and_keep_their_order() {
             let v = f64::from(i);
             let n = friendly(v, unit);
             assert!(n >= last, "{unit:?} {v}: {n} after {last}");
-            assert!((n - v).abs() <= (0.2 * v).max(25.0), "{unit:?} {v}: {n}");
+            assert!((n - v).abs() <= (0.25 * v).max(25.0), "{unit:?} {v}: {n}");
             last = n;
         }
     }
-    assert_eq!(friendly_counts(&[[15.0, 12.0]], 1.0, Unit::Calories), vec![[15.0, 12.0]], "as written stays");
+    assert_eq!(
+        friendly_counts("row", &[[15.0, 12.0]], 1.0, Unit::Calories),
+        vec![[15.0, 12.0]],
+        "as written stays"
+    );
 }
 
 #[test]

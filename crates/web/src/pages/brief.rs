@@ -37,6 +37,7 @@ struct WorkoutView {
 
 struct VersionView {
     tier: Tier,
+    says: String,
     lines: Vec<String>,
     pace: String,
 }
@@ -45,7 +46,7 @@ fn version(v: BriefVersion) -> VersionView {
     let first = v.first.map(|(what, at)| format!("{} by {}", what, clock(at)));
     let ends = v.ends.map(|at| format!("finish by {}", clock(at)));
     let pace = [first, ends].into_iter().flatten().collect::<Vec<_>>().join(", ");
-    VersionView { tier: v.tier, lines: v.lines, pace }
+    VersionView { tier: v.tier, says: v.says, lines: v.lines, pace }
 }
 
 fn workout(w: BriefWorkout) -> WorkoutView {
@@ -93,8 +94,10 @@ mod tests {
 
     #[test]
     fn the_pace_of_a_version_is_one_line() {
-        let of =
-            |first, ends| version(BriefVersion { tier: Tier::Full, lines: Vec::new(), first, ends }).pace;
+        let of = |first, ends| {
+            version(BriefVersion { tier: Tier::Full, says: String::new(), lines: Vec::new(), first, ends })
+                .pace
+        };
         let first = Some(("Round 1 done".to_owned(), 220.0));
         assert_eq!(of(first.clone(), Some(650.0)), "Round 1 done by 3:40, finish by 10:50");
         assert_eq!(of(first, None), "Round 1 done by 3:40");

@@ -62,6 +62,7 @@ pub fn made(page: &ClassPage, plan: &ClassPlan, w: &WorkoutPlan, variant: Varian
             class: &class,
             kit: &page.kit,
             settings: &w.schools,
+            today: page.inputs.date,
         },
     )
 }

@@ -9,11 +9,12 @@ use crate::frame::{Frame, html};
 use crate::session::{Change, Who, blocking};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use lantern_core::kit::Kit;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::Standard;
 use lantern_core::units::in_ten;
-use lantern_core::versions::{Candidate, Placed, Prediction, Tier, search_of};
+use lantern_core::versions::{Candidate, Placed, Prediction, Tier};
 use lantern_store::ClassId;
 use serde::Deserialize;
 
@@ -81,6 +82,8 @@ struct VersionView {
     members: String,
     clock: String,
     made_for: String,
+    /// In one sentence.
+    says: String,
     changes: Vec<String>,
 }
 
@@ -105,6 +108,8 @@ struct Row {
     look: String,
     reasons: Vec<String>,
     personal: Vec<(String, String, bool)>,
+    /// More, for who will be early: the coach's to offer.
+    offers: Vec<String>,
     rests_on: String,
 }
 
@@ -165,6 +170,7 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
         look,
         reasons: p.reasons.clone(),
         personal: p.personal.iter().map(|x| (x.text.clone(), x.reason.clone(), x.private)).collect(),
+        offers: p.offers.clone(),
         rests_on: format!(
             "Range from {} simulated runs with what is known about {}: engine {}, speed of hand {}.",
             page.gym.settings.runs,
@@ -188,9 +194,9 @@ pub fn share_words(w: &WorkoutPlan) -> Option<(String, String)> {
 }
 
 /// How a version was found, with its candidates as they would have gone.
-fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier) -> Option<SearchView> {
-    let (made, version) = (w.made.as_ref()?, w.versions.iter().find(|v| v.tier == tier)?);
-    let search = search_of(made, tier, s, &w.schools, MOST_CANDIDATES)?;
+fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier, kit: &Kit) -> Option<SearchView> {
+    let version = w.versions.iter().find(|v| v.tier == tier)?;
+    let search = w.searched(tier, kit, MOST_CANDIDATES)?;
     let found = search.path.last()?.fit;
     let results = |c: &Candidate| {
         let one = |(standard, v): &(Standard, f64)| {
@@ -208,7 +214,7 @@ fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier) -> Option<SearchView> {
     };
     let path = search.path.iter().enumerate().map(|(i, c)| match i {
         0 => view(c, "as the version above".to_owned(), ""),
-        _ => view(c, c.changes.clone(), "the best step there was"),
+        _ => view(c, c.changes.clone(), "part of what is said"),
     });
     Some(SearchView {
         tier,
@@ -241,7 +247,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
     };
     let tried = why.tried_of(w.block);
     let (Some(s), Some(full)) = (&w.stimulus, w.versions.first()) else { return out };
-    out.search = tried.and_then(|t| search(w, s, t));
+    out.search = tried.and_then(|t| search(w, s, t, &page.kit));
     out.range_head = if s.is_time() { "Likely finish, 80 % range" } else { "Likely score, 80 % range" };
     out.versions = w
         .versions
@@ -253,6 +259,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
             members: members(w.members_of(v.tier).len()),
             clock: if v.work.clock() == full.work.clock() { String::new() } else { v.work.clock_text() },
             made_for: format!("made for {}", v.made_for),
+            says: v.says.clone(),
             changes: v.changes.clone(),
         })
         .collect();

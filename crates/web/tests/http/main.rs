@@ -136,17 +136,17 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
     roster::change(&mut conn, h.gym, h.member, &m).unwrap();
     let mut b = s.signed_in(&h);
     let versions = b.get(&format!("/classes/{}/versions?why={}", h.class, h.member)).body;
-    assert!(versions.contains(": nothing lands."), "the coach sees why");
+    assert!(versions.contains(", as you told us: "), "the coach sees why");
     let wall = b.get(&format!("/classes/{}/wall", h.class)).body;
     assert!(
-        !wall.contains("nothing lands")
+        !wall.contains("as you told us")
             && !wall.contains("spares")
             && !wall.contains("impact")
             && !wall.contains("Member 0")
     );
     let cards = class::bookings(&mut conn, h.gym, h.class).unwrap();
     let other = b.get(&format!("/card/{}", cards[1].card_token)).body;
-    assert!(!other.contains("nothing lands") && !other.contains("spares") && !other.contains("no impact"));
+    assert!(!other.contains("as you told us") && !other.contains("spares") && !other.contains("no impact"));
 }
 
 #[test]
