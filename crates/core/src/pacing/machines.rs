@@ -27,6 +27,12 @@ pub fn all_out(athlete: &Athlete, id: &str, amount: f64) -> Option<f64> {
     Some(settle(&workout, athlete, &tasks_for(&workout, athlete, &[]), &Policy::default()).1.time)
 }
 
+/// Engine seconds of one unit of a row of the table that the engine alone paces; `None` for every other.
+pub(crate) fn engine_of_one(athlete: &Athlete, row: usize) -> Option<f64> {
+    let task = resolve(athlete, row, 0.0, 1.0, 0)?;
+    (task.pace != super::task::Pace::Cycle).then_some(task.energy / task.chunk)
+}
+
 /// Engine seconds of one unit.
 fn engine_seconds(athlete: &Athlete, id: &str) -> Option<f64> {
     let task = resolve(athlete, table::index(id)?, 0.0, 1.0, 0)?;

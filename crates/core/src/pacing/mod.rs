@@ -21,6 +21,7 @@ mod workout;
 
 pub use athlete::{Athlete, Level};
 pub use forecast::{Forecast, Known, forecast, forecast_judged, hidden_truth, one_result};
+pub(crate) use machines::engine_of_one;
 pub use machines::{MACHINES, all_out, equal};
 pub use policy::{Force, Policy, SetPlan, Style};
 pub use run::{Run, best_pacing, best_pacing_in, fit_tests, settle, simulate, simulate_tasks, tasks_for};

@@ -339,7 +339,7 @@ fn version(block: usize, v: &Version) -> VersionAnswer {
         rounds: seconds.is_none().then_some(work.rounds() as u32),
         seconds,
         board_reps: crate::units::Standard::BOTH.map(|s| crate::versions::board_reps(work, s)),
-        says: v.says.clone(),
+        says: v.says(),
         spoken: v.instructions.len(),
         instructions: v.instructions.iter().map(crate::versions::Instruction::says).collect(),
         guide: work.lines.iter().filter_map(Line::kg).collect(),

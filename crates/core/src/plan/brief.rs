@@ -113,7 +113,7 @@ fn version(w: &WorkoutPlan, v: &Version) -> BriefVersion {
     }
     BriefVersion {
         tier: v.tier,
-        says: v.says.clone(),
+        says: v.says(),
         lines,
         first: checks.first().filter(|_| checks.len() > 1).map(|c| (c.name.clone(), c.on_pace)),
         ends: checks.last().filter(|_| timed).map(|c| c.on_pace),

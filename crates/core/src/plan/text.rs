@@ -121,7 +121,7 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
         }
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
-            let _ = writeln!(out, "    {}", v.says);
+            let _ = writeln!(out, "    {}", v.says());
             for l in &v.work.lines {
                 if !l.lead.is_empty() {
                     let _ = writeln!(out, "    {}", l.lead);

@@ -80,7 +80,7 @@ fn three_versions_of_a_session_read_like_a_coachs_hand() {
     assert!(clean(2)[0] <= 35.0 && clean(2)[1] <= 25.0, "0.55 or a step lower: {:?}", clean(2));
     assert!(lines(2)[0].contains("single-unders"), "{:?}", lines(2));
     for version in &v.list {
-        assert!(version.says.split_whitespace().count() <= 20, "{}", version.says);
+        assert!(version.says().split_whitespace().count() <= 20, "{}", version.says());
         assert!(version.work.lines[3].largest() >= 100.0, "the run stays a run");
     }
     never_harder(&v);
@@ -100,8 +100,8 @@ fn a_school_changes_what_gives_way_first() {
     assert!(
         movement.settings[1].amount <= reps.settings[1].amount,
         "{} {}",
-        reps.list[1].says,
-        movement.list[1].says
+        reps.list[1].sentence,
+        movement.list[1].sentence
     );
     never_harder(&reps);
     never_harder(&movement);

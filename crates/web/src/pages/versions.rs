@@ -259,7 +259,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
             members: members(w.members_of(v.tier).len()),
             clock: if v.work.clock() == full.work.clock() { String::new() } else { v.work.clock_text() },
             made_for: format!("made for {}", v.made_for),
-            says: v.says.clone(),
+            says: v.sentence.clone(),
             changes: v.changes.clone(),
         })
         .collect();

@@ -69,10 +69,10 @@ pub fn budget(levers: &Levers, tier: Tier) -> usize {
     }
 }
 
-/// A version in one sentence: `Trim: the middle bar 45/32.5 kg, 15-12-9, ring rows for pull-ups.`
-pub fn says(tier: Tier, all: &[Instruction]) -> String {
+/// A version in one sentence: `the middle bar 45/32.5 kg, 15-12-9, ring rows for pull-ups.`
+pub fn sentence(all: &[Instruction]) -> String {
     if all.is_empty() {
-        return format!("{}: as it stands.", tier.word());
+        return "as it stands.".to_owned();
     }
     let mut parts: Vec<String> = Vec::new();
     for i in all {
@@ -83,7 +83,7 @@ pub fn says(tier: Tier, all: &[Instruction]) -> String {
             _ => parts.push(i.says()),
         }
     }
-    format!("{}: {}.", tier.word(), parts.join(", "))
+    format!("{}.", parts.join(", "))
 }
 
 fn said(line: &Line) -> String {

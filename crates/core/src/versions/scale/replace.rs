@@ -4,7 +4,7 @@ use super::guide::at_hand;
 use super::table::table;
 use super::weight::Hands;
 use crate::movement::{Cause, CountRule, Instead, LoadKind, LoadRule, catalogue};
-use crate::pacing::{Athlete, Level, Policy, settle, table as pacing, tasks_for};
+use crate::pacing::{Athlete, Level, Policy, engine_of_one, settle, table as pacing, tasks_for};
 use crate::units::{Standard, Unit};
 use crate::versions::work::{Clock, Line, Weight, Work, compile_lines, friendly_count, friendly_counts};
 
@@ -131,6 +131,11 @@ pub fn with_this_kit(work: &mut Work, hands: Hands) -> Vec<String> {
     out
 }
 
+/// What one unit of a machine or of running asks of the engine: from one to the other that is the fair exchange.
+fn engine(line: &Line, who: For) -> Option<f64> {
+    engine_of_one(who.athlete, pacing::index_for(&line.movement, line.unit)?)
+}
+
 /// How much of a line lasts so long: looked for from a usual amount, because a longer piece is slower.
 fn as_long(line: &Line, wanted_s: f64, who: For) -> f64 {
     let mut n = measure(line.unit);
@@ -149,7 +154,11 @@ fn count(line: &Line, out: &mut Line, rule: CountRule, who: For) {
     let factor = match rule {
         CountRule::Same => 1.0,
         CountRule::Ratio(r) => r,
-        CountRule::BySeconds => as_long(out, seconds(line, who), who) / line.count(0, who.standard).max(0.1),
+        CountRule::BySeconds => {
+            let by_engine = engine(line, who).zip(engine(out, who)).map(|(a, b)| a / b.max(1e-6));
+            let by_time = || as_long(out, seconds(line, who), who) / line.count(0, who.standard).max(0.1);
+            by_engine.unwrap_or_else(by_time)
+        }
     };
     let factor = if same_unit { factor.min(MOST_OF_COUNT) } else { factor };
     if same_unit && SAME_COUNT.contains(&factor) {

@@ -12,7 +12,7 @@ use crate::stimulus::Stimulus;
 use crate::units::Standard;
 use crate::versions::predict::paced_score;
 use crate::versions::scale::{
-    GUARDS, Hands, Hinder, Instruction, Levers, Setting, hindered, instructions, own_weights, says,
+    GUARDS, Hands, Hinder, Instruction, Levers, Setting, hindered, instructions, own_weights, sentence,
 };
 use crate::versions::work::{Tier, Work};
 use rayon::prelude::*;
@@ -25,8 +25,8 @@ pub struct Version {
     pub tier: Tier,
     /// What is done.
     pub work: Work,
-    /// In one sentence: `Trim: the middle bar 45/32.5 kg, 15-12-9.`
-    pub says: String,
+    /// In one sentence: `the middle bar 45/32.5 kg, 15-12-9.`
+    pub sentence: String,
     /// What is said of it, one by one.
     pub instructions: Vec<Instruction>,
     /// Changes from Full in words, one for each line that differs, with why.
@@ -39,6 +39,13 @@ pub struct Version {
     pub group: Group,
     /// For whom it was made.
     pub made_for: String,
+}
+
+impl Version {
+    /// With its name: `Trim: the middle bar 45/32.5 kg, 15-12-9.`
+    pub fn says(&self) -> String {
+        format!("{}: {}", self.tier.word(), self.sentence)
+    }
 }
 
 /// The three versions and what they were found on.
@@ -79,7 +86,7 @@ impl Versions {
         for (v, work) in self.list.iter_mut().skip(1).zip(own) {
             let Some(work) = work else { continue };
             v.changes = changes(&full, &work, &v.group, stimulus);
-            v.says = format!("{}: as you wrote it.", v.tier.word());
+            v.sentence = "as you wrote it.".to_owned();
             v.instructions.clear();
             v.work = work;
             v.tried = 0;
@@ -128,7 +135,7 @@ pub fn make(
         Version {
             tier,
             changes: changes(&full, &found.work, group, stimulus),
-            says: says(tier, &told),
+            sentence: sentence(&told),
             instructions: told,
             work: found.work,
             tried: found.tried,
@@ -181,12 +188,18 @@ fn groups(
             let athletes = Standard::BOTH.map(|s| (s, Athlete::of_level(s, level))).to_vec();
             let words = format!("the {} level: nobody here needs it", level.word());
             return MadeFor {
-                group: Group { athletes, most: Volume::new(), new: tier == Tier::Base },
+                group: Group {
+                    members: athletes.clone(),
+                    athletes,
+                    most: Volume::new(),
+                    new: tier == Tier::Base,
+                },
                 words,
             };
         }
         let new = 2 * of.iter().filter(|(.., h)| *h == Some(Hinder::New)).count() >= of.len();
-        let group = Group { athletes: middle(full, &of, hands), most: most(&of, room), new };
+        let members = of.iter().map(|(m, a, _)| (m.standard, a.athlete.clone())).collect();
+        let group = Group { athletes: middle(full, &of, hands), members, most: most(&of, room), new };
         MadeFor { words: words(&of), group }
     })
 }

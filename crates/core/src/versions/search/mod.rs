@@ -50,6 +50,8 @@ const SAID: f64 = 0.1;
 pub struct Group {
     /// Their middles.
     pub athletes: Vec<(Standard, Athlete)>,
+    /// All of them.
+    pub members: Vec<(Standard, Athlete)>,
     /// Most of each guarded pattern that most of them may meet.
     pub most: Volume,
     /// Most of them are new, and nothing is tested of them.
@@ -311,10 +313,35 @@ pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
         .or_else(|| first(&within))
         .or_else(|| first(&Fit::holds))
         .or_else(least);
-    let setting = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor).clone();
+    let found = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor);
+    let setting = less_cut(levers, found, &all, wanted).unwrap_or(found).clone();
     let path = path(levers, wanted.floor, &setting);
     let (work, capped) = within_habit(levers.apply(&setting), wanted);
     Found { work, capped, setting, tried: all.len() as u32, path }
+}
+
+/// The same with one step more of the amount, where as many of the group end in the window with it: its middle alone would cut
+/// for those who are only just late.
+fn less_cut<'a>(
+    levers: &Levers,
+    found: &Setting,
+    all: &'a [Setting],
+    wanted: &Wanted,
+) -> Option<&'a Setting> {
+    let before = Setting { amount: found.amount.checked_sub(1)?, ..found.clone() };
+    let before = all.iter().find(|s| **s == before)?;
+    let fit = fit_of(levers, before, wanted);
+    let inside = |s: &Setting| {
+        let work = levers.apply(s);
+        let stimulus = work.keeps(wanted.hands.stimulus);
+        let ends = |(standard, athlete): &(Standard, Athlete)| {
+            let mut own = work.clone();
+            own_weights(&mut own, *standard, athlete, wanted.hands);
+            stimulus.holds(paced_score(&own, *standard, athlete, &stimulus).score)
+        };
+        wanted.group.members.par_iter().filter(|m| ends(m)).count()
+    };
+    (fit.wishes + fit.beyond < 1e-9 && inside(before) >= inside(found)).then_some(before)
 }
 
 /// A version with no more of any pattern than its group may meet.
