@@ -7,6 +7,7 @@ use super::one_rep_max::percent_for_reps;
 use super::prescribe::{Bars, MemberLift, of_loaded, prescribe};
 use super::time::{Turns, rest_after, set_time};
 use crate::kit::{Kit, Loadable, Loaded};
+use crate::movement::say::capital;
 use crate::pacing::Level;
 use crate::ratios::newcomer_ceiling;
 use crate::roster::{Max, Member};
@@ -101,14 +102,9 @@ impl Day {
             Day::Estimated => {
                 format!("Build towards a heavy {heavy} from an estimate: {n} sets, the last leaves 2.")
             }
-            Day::Easy => format!("{} easy sets, a bit more each time; 3 left in every one.", first_up(&n)),
+            Day::Easy => format!("{} easy sets, a bit more each time; 3 left in every one.", capital(&n)),
         }
     }
-}
-
-fn first_up(word: &str) -> String {
-    let mut letters = word.chars();
-    letters.next().map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect())
 }
 
 /// Jump after a set, by the reps that were left: 3 or more, 2, 1.
@@ -204,6 +200,7 @@ pub fn plan_heavy(
         tempo: None,
         reserve: None,
         too_light: None,
+        no_maximum: day == Day::Easy,
         reasons: Vec::new(),
         open: Vec::new(),
         base,
@@ -258,6 +255,7 @@ fn instead_of_a_maximum(
         ..LiftSets::of(build.movement.clone(), vec![reps; FEWEST], build.line)
     };
     let mut out = prescribe(member, &by_feel, kit, bars, settings, today)?;
+    out.no_maximum = true;
     let n = crate::units::count_word(reps as usize);
     out.reasons.push(if pregnant {
         format!("No maximum: sets of {n}, talk while you lift; 4 left.")

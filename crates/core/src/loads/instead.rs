@@ -2,7 +2,7 @@
 
 use crate::kit::Kit;
 use crate::movement::{Cause, LoadKind, LoadRule, catalogue};
-use crate::roster::{LIMITS, Member};
+use crate::roster::Member;
 
 /// The lift that is done, and why it is not the sheet's.
 #[derive(Debug, Clone, PartialEq)]
@@ -49,11 +49,7 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
     let loaded = m.load != LoadKind::None;
     let fits = |x: &str| rules_out(x).is_none() && liftable(x, kit, loaded);
     if rules_out(id).is_some() {
-        let causes: Vec<Cause> = LIMITS
-            .iter()
-            .filter(|l| m.avoid_with.iter().any(|a| a == *l) && member.limits.iter().any(|x| x == *l))
-            .filter_map(|l| Cause::of_limit(l))
-            .collect();
+        let causes = member.causes_against(m);
         let agreed = if causes.contains(&Cause::Pregnancy) { "as agreed with you" } else { "as you told us" };
         return match stand_in(id, &causes, fits) {
             Some(found) => {

@@ -84,6 +84,8 @@ pub struct MemberLift {
     pub reserve: Option<u32>,
     /// The heaviest implement is too light.
     pub too_light: Option<TooLight>,
+    /// On a day of a maximum none is looked for: the sets stay as they are planned, and none of them is a base.
+    pub no_maximum: bool,
     /// Why it differs from the sheet.
     pub reasons: Vec<String>,
     /// What the coach must settle.
@@ -175,6 +177,7 @@ pub fn prescribe(
         base: base.0,
         sets: Vec::new(),
         too_light: None,
+        no_maximum: false,
         reasons: done.reason.into_iter().chain(base.1).collect(),
         open: done.open.into_iter().collect(),
     };

@@ -2,6 +2,8 @@
 
 use super::{Catalogue, LoadKind, Movement, catalogue};
 use serde::Deserialize;
+use serde::de::IntoDeserializer;
+use serde::de::value::{self, StrDeserializer};
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
@@ -29,26 +31,11 @@ pub enum Cause {
     Pregnancy,
 }
 
-/// Limits of members with what they are called in files, in the order in which they are looked at.
-const LIMITS: [(&str, Cause); 12] = [
-    ("shoulder", Cause::Shoulder),
-    ("elbow", Cause::Elbow),
-    ("wrist", Cause::Wrist),
-    ("grip", Cause::Grip),
-    ("lumbar", Cause::Lumbar),
-    ("hip", Cause::Hip),
-    ("knee", Cause::Knee),
-    ("ankle", Cause::Ankle),
-    ("no-impact", Cause::NoImpact),
-    ("no-hanging", Cause::NoHanging),
-    ("no-inversion", Cause::NoInversion),
-    ("pregnancy", Cause::Pregnancy),
-];
-
 impl Cause {
-    /// Of a member's limit.
+    /// Of a member's limit, which is called the same.
     pub fn of_limit(limit: &str) -> Option<Cause> {
-        LIMITS.iter().find(|(l, _)| *l == limit).map(|(_, c)| *c)
+        let name: StrDeserializer<value::Error> = limit.into_deserializer();
+        Cause::deserialize(name).ok()
     }
 }
 
@@ -274,6 +261,7 @@ impl Catalogue {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::roster::LIMITS;
 
     /// What is in the hall for each cause of kit: everything but this.
     fn gone(cause: Cause) -> &'static [&'static str] {
@@ -322,7 +310,8 @@ mod tests {
     fn the_first_of_a_limits_own_row_is_not_what_it_avoids() {
         for f in &TABLE.families {
             for row in &f.rows {
-                for (limit, cause) in LIMITS.iter().filter(|(_, c)| row.causes.contains(c)) {
+                let causes = LIMITS.iter().map(|l| (l, Cause::of_limit(l).expect("a cause")));
+                for (limit, cause) in causes.filter(|(_, c)| row.causes.contains(c)) {
                     for t in &row.instead {
                         let m = catalogue().movement(&t.to).expect("a movement");
                         assert!(

@@ -34,6 +34,12 @@ fn plural(name: &str) -> String {
     }
 }
 
+/// The first letter large, as where a sentence begins.
+pub fn capital(words: &str) -> String {
+    let mut letters = words.chars();
+    letters.next().map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect())
+}
+
 /// What is held on a line.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Held {

@@ -8,6 +8,7 @@ use super::run::{settle, tasks_for};
 use super::table;
 use super::task::resolve;
 use super::workout::{Amount, Node, Scored, Workout};
+use crate::units::Unit;
 
 /// What can stand in for each other: (row of the table, what it counts, a friendly step of it).
 pub const MACHINES: [(&str, &str, f64); 6] = [
@@ -27,9 +28,9 @@ pub fn all_out(athlete: &Athlete, id: &str, amount: f64) -> Option<f64> {
     Some(settle(&workout, athlete, &tasks_for(&workout, athlete, &[]), &Policy::default()).1.time)
 }
 
-/// Engine seconds of one unit of a row of the table that the engine alone paces; `None` for every other.
-pub(crate) fn engine_of_one(athlete: &Athlete, row: usize) -> Option<f64> {
-    let task = resolve(athlete, row, 0.0, 1.0, 0)?;
+/// Engine seconds of one unit of a movement that the engine alone paces (run, rowed, ridden); `None` for every other.
+pub(crate) fn engine_of_one(athlete: &Athlete, movement: &str, unit: Unit) -> Option<f64> {
+    let task = resolve(athlete, table::index_for(movement, unit)?, 0.0, 1.0, 0)?;
     (task.pace != super::task::Pace::Cycle).then_some(task.energy / task.chunk)
 }
 

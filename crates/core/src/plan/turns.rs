@@ -43,7 +43,7 @@ pub fn lifter_state(
     let lift = plan.of(member)?;
     let number = done.len() as u32 + 1;
     let state = |next, why: String| LifterState { member, done: done.to_vec(), number, next, why };
-    let Some(heavy) = plan.heavy.as_ref().filter(|_| lift.lift == plan.id()) else {
+    let Some(heavy) = plan.heavy.as_ref().filter(|_| !lift.no_maximum) else {
         return Some(match lift.working().nth(done.len()) {
             Some(s) => state(Some(s.clone()), String::new()),
             None => state(None, "All sets are done.".to_owned()),
@@ -113,7 +113,7 @@ fn plates_of(plan: &LiftPlan, l: &LifterState, n: usize, bars: &Bars) -> Option<
 
 /// What a member's attempts at the day's maximum are worth as a base, and whether it is kept already.
 ///
-/// `position`: the member's in the class; a replacement's sets are no maximum of the lift.
+/// `position`: the member's in the class; the sets of who looks for no maximum are no base.
 pub fn new_base(
     plan: &LiftPlan,
     position: usize,
@@ -122,7 +122,7 @@ pub fn new_base(
     date: NaiveDate,
 ) -> Option<(Max, bool)> {
     plan.heavy.as_ref()?;
-    plan.of(position).filter(|l| l.lift == plan.id())?;
+    plan.of(position).filter(|l| !l.no_maximum)?;
     let best = best_of_day(plan.id(), done, date)?;
     let kept = member.maxes.iter().any(|m| {
         m.lift == best.lift && m.date == best.date && m.reps == best.reps && (m.kg - best.kg).abs() < 0.01
@@ -205,5 +205,29 @@ mod tests {
         let mut known = m.clone();
         known.maxes.push(best.clone());
         assert!(new_base(lift, 0, &known, &done, c.date).unwrap().1);
+    }
+
+    #[test]
+    fn who_looks_for_no_maximum_stays_with_the_planned_sets_and_has_no_base() {
+        let mut c = class();
+        c.members[0] = Member::unknown("Bo", Standard::Heavier, crate::pacing::Level::New);
+        c.members[1].limits = vec!["pregnancy".into()];
+        let sheet = crate::sheet::read("# strength\nback squat build to 1rm in 15:00").sheet;
+        let p = plan(&sheet, &c, &Default::default(), &[], Options::default());
+        let lift = &p.strength[0].lifts[0];
+        for (i, m) in p.members.iter().enumerate() {
+            let planned: Vec<(u32, f64)> =
+                lift.of(i).unwrap().working().map(|s| (s.reps, s.load_kg)).collect();
+            assert!(planned.iter().all(|(reps, _)| *reps >= 3), "{planned:?}");
+            let (mut done, bars) = (Vec::new(), Bars::of(&c.kit));
+            while let Some(next) = lifter_state(lift, i, m, &bars, &done).unwrap().next {
+                // as easy as can be: nobody is sent on for that
+                done.push(Attempt { kg: next.load_kg, reps: next.reps, reserve: Some(9), missed: false });
+                assert!(done.len() <= planned.len(), "{done:?}");
+            }
+            assert_eq!(done.iter().map(|a| (a.reps, a.kg)).collect::<Vec<_>>(), planned);
+            assert_eq!(lifter_state(lift, i, m, &bars, &done).unwrap().why, "All sets are done.");
+            assert_eq!(new_base(lift, i, m, &done, c.date), None);
+        }
     }
 }

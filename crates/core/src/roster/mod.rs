@@ -11,6 +11,7 @@ pub use doubts::{Doubt, doubts};
 pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known};
 pub use read_csv::{Roster, RosterProblem, read_csv};
 
+use crate::movement::{Cause, Movement};
 use crate::pacing::Level;
 use crate::units::Standard;
 use chrono::NaiveDate;
@@ -171,6 +172,13 @@ impl Member {
     /// The first limit that rules a movement out, with the movement's own list.
     pub fn limit_against(&self, avoid_with: &[String]) -> Option<&str> {
         self.limits.iter().find(|l| avoid_with.contains(l)).map(String::as_str)
+    }
+
+    /// Their limits that rule a movement out, as causes for which something stands in, in the order of [`LIMITS`].
+    pub fn causes_against(&self, movement: &Movement) -> Vec<Cause> {
+        let has = |list: &[String], limit: &str| list.iter().any(|x| x == limit);
+        let against = |l: &&&str| has(&movement.avoid_with, l) && has(&self.limits, l);
+        LIMITS.iter().filter(against).filter_map(|l| Cause::of_limit(l)).collect()
     }
 
     /// Fastest time of a trial, s.

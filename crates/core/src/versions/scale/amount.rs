@@ -2,7 +2,7 @@
 
 use super::table::table;
 use crate::units::{Unit, plain};
-use crate::versions::work::{Clock, Line, Work, friendly_count};
+use crate::versions::work::{Clock, Line, Work, even_up, friendly_count};
 use serde::Serialize;
 
 /// Shortest open clock, s.
@@ -13,6 +13,11 @@ const LADDER: usize = 6;
 const LEAST_LAST: u32 = 3;
 /// Nothing falls below this share of what is written.
 const LEAST_SHARE: f64 = 0.5;
+
+/// Numbers of a scheme are found in steps of their own divisor, else of one of these, s.t. the first has at most so many of them: the
+/// work stays bounded, and large numbers are round ones (own).
+const STEPS: [u32; 9] = [1, 2, 5, 10, 25, 50, 100, 250, 500];
+const MOST_STEPS: u32 = 24;
 
 /// So few reps are not cut.
 const FEW_REPS: f64 = 3.0;
@@ -129,7 +134,7 @@ fn less_of(written: &[u32]) -> Vec<Vec<u32>> {
     if let Some(known) = table().scheme.iter().find(|s| s.written == written) {
         return known.instead.clone();
     }
-    let unit = [5, 3, 2].into_iter().find(|u| written.iter().all(|n| n % u == 0)).unwrap_or(1);
+    let Some(unit) = step_of(written) else { return Vec::new() };
     let mut all = Vec::new();
     grow(written, unit, &mut Vec::new(), &mut all);
     let whole = f64::from(written.iter().sum::<u32>());
@@ -153,6 +158,14 @@ fn less_of(written: &[u32]) -> Vec<Vec<u32>> {
         }
     }
     out
+}
+
+/// The step in which a scheme's numbers are found; `None` where even the largest leaves too many.
+fn step_of(written: &[u32]) -> Option<u32> {
+    let top = written.first().copied().unwrap_or(1);
+    let few = |u: &u32| top / u <= MOST_STEPS;
+    let own = [5, 3, 2].into_iter().find(|u| written.iter().all(|n| n % u == 0));
+    own.filter(few).or_else(|| STEPS.into_iter().find(few))
 }
 
 /// A scheme of no more than a share of a written one in all: the hardest that stands on boards; `None` where there is none.
@@ -310,8 +323,7 @@ fn share_of(line: &mut Line, share: f64) {
     let (id, unit) = (line.movement.clone(), line.unit);
     line.counts = line.counts.iter().map(|c| c.map(|v| less(&id, unit, v))).collect();
     if line.per_side {
-        let even = |v: f64| (v / 2.0).ceil() * 2.0;
-        line.counts = line.counts.iter().map(|c| c.map(even)).collect();
+        line.counts = line.counts.iter().map(|c| c.map(even_up)).collect();
     }
     for a in &mut line.along {
         let id = a.movement.clone();
@@ -401,6 +413,17 @@ mod tests {
             }
         }
         assert_eq!(less_of(&[27, 21, 15, 9])[0], [21, 15, 12, 9]);
+    }
+
+    #[test]
+    fn large_numbers_are_cut_in_round_ones_and_never_tried_one_by_one() {
+        // 109 in steps of 5
+        let less = less_of(&[109, 97, 83, 71, 59]);
+        assert!(less.len() == 3 && less.iter().flatten().all(|n| n % 5 == 0), "{less:?}");
+        assert_eq!(step_of(&[21, 18, 15, 12, 9]), Some(3), "their own divisor");
+        assert_eq!(step_of(&[1009, 907]), Some(50));
+        assert_eq!(step_of(&[u32::MAX, 9]), None);
+        assert!(less_of(&[u32::MAX, 9]).is_empty());
     }
 
     #[test]

@@ -3,7 +3,7 @@
 use super::amount::Amount;
 use super::levers::{Levers, Setting};
 use super::table::table;
-use crate::movement::{LoadKind, catalogue, say::spoken, say::spoken_for};
+use crate::movement::{LoadKind, catalogue, say::spoken_for};
 use crate::versions::work::{Line, Tier};
 use serde::{Deserialize, Serialize};
 
@@ -18,8 +18,6 @@ pub enum Instruction {
     Movement(String, String),
     /// A count that the scheme does not give.
     Count(String),
-    /// A line that is left out.
-    LeaveOut(String),
 }
 
 impl Instruction {
@@ -28,7 +26,6 @@ impl Instruction {
         match self {
             Instruction::Weight(w) | Instruction::Amount(w) | Instruction::Count(w) => w.clone(),
             Instruction::Movement(to, from) => format!("{to} for {from}"),
-            Instruction::LeaveOut(what) => format!("no {what}"),
         }
     }
 }
@@ -40,12 +37,8 @@ pub fn instructions(levers: &Levers, s: &Setting, tier: Tier) -> Vec<Instruction
     if let Some(a) = levers.amounts.get(s.amount).filter(|a| **a != Amount::Written) {
         out.push(Instruction::Amount(a.says(&levers.written)));
     }
-    let work = levers.apply(&Setting { dropped: Vec::new(), ..s.clone() });
+    let work = levers.apply(s);
     for (i, (from, to)) in levers.written.lines.iter().zip(&work.lines).enumerate() {
-        if s.dropped.get(i) == Some(&true) {
-            out.push(Instruction::LeaveOut(spoken(&from.movement)));
-            continue;
-        }
         let Some(way) = levers.way(i, s).filter(|_| s.way.get(i).is_some_and(|w| *w > 0)) else { continue };
         let changed = Instruction::Movement(said(to), spoken_for(&from.movement, 2.0));
         if !out.contains(&changed) {

@@ -53,8 +53,6 @@ pub struct Setting {
     pub weight: usize,
     /// How much of it.
     pub amount: usize,
-    /// Lines left out.
-    pub dropped: Vec<bool>,
 }
 
 impl Levers {
@@ -69,8 +67,7 @@ impl Levers {
 
     /// Everything as written.
     pub fn start(&self) -> Setting {
-        let lines = self.ways.len();
-        Setting { way: vec![0; lines], weight: 0, amount: 0, dropped: vec![false; lines] }
+        Setting { way: vec![0; self.ways.len()], weight: 0, amount: 0 }
     }
 
     /// Whether any line is lighter at a step of weight.
@@ -87,13 +84,6 @@ impl Levers {
         }
         let lines = std::mem::take(&mut work.lines);
         work.lines = lines.into_iter().enumerate().map(|(i, l)| self.line(i, l, s)).collect();
-        let dropped: Vec<usize> =
-            (0..work.lines.len()).filter(|i| s.dropped.get(*i) == Some(&true)).collect();
-        for i in dropped.into_iter().rev() {
-            if work.lines.len() > 1 {
-                work.remove(i);
-            }
-        }
         work
     }
 

@@ -6,7 +6,7 @@ use super::replace::{For, replaced};
 use super::weight::Hands;
 use crate::movement::{Cause, catalogue, say::spoken, say::spoken_for};
 use crate::pacing::Athlete;
-use crate::roster::{LIMITS, Member};
+use crate::roster::Member;
 use crate::units::Unit;
 use crate::versions::work::{Line, Work};
 
@@ -17,11 +17,7 @@ pub fn spare_limits(work: &mut Work, member: &Member, athlete: &Athlete, hands: 
     let who = For { standard: member.standard, athlete, hands, held_kg: None };
     for (i, line) in work.lines.iter_mut().enumerate() {
         let Some(m) = catalogue().movement(&line.movement) else { continue };
-        let causes: Vec<Cause> = LIMITS
-            .iter()
-            .filter(|l| m.avoid_with.iter().any(|a| a == *l) && member.limits.iter().any(|x| x == *l))
-            .filter_map(|l| Cause::of_limit(l))
-            .collect();
+        let causes = member.causes_against(m);
         if causes.is_empty() {
             continue;
         }

@@ -8,6 +8,7 @@ mod height;
 mod instruction;
 mod levers;
 mod limits;
+mod look;
 mod offers;
 mod personal;
 mod place;

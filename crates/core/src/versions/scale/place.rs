@@ -5,9 +5,10 @@ use super::guard::guard_volume;
 use super::height::fit_height;
 use super::levers::{Levers, Setting};
 use super::limits::spare_limits;
+use super::look::{Look, suggest};
 use super::offers::offers;
 use super::personal::Personal;
-use super::reason::{FULL_WEIGHT, Hinder, begins_at, hindered};
+use super::reason::{Hinder, begins_at, hindered};
 use super::skill::{Doer, missing_lines, own_rungs};
 use super::strict::strict_first;
 use super::weight::{Hands, lightest_share, own_weight_lines, under_ceilings};
@@ -27,18 +28,8 @@ use serde::{Deserialize, Serialize};
 const LOOK_RUNS: u32 = 40;
 /// Seed of all looks.
 const LOOK_SEED: u64 = 1;
-/// With more of the runs ended by the cap a version is too slow.
-const MOST_CAPPED: f64 = 0.2;
-/// Share of the rest that is asked for which is left in nine runs of ten.
-const REST_LEFT: f64 = 0.67;
-/// A weight under this share of a version's is the one of the version below; down to the second it is only a light one, where the
-/// version gives so much better a chance (own).
-const NEARLY_WEIGHT: f64 = 0.75;
-const WORTH_A_LIGHT_WEIGHT: f64 = 0.1;
-/// Somebody with more changed lines than this is not at Full.
-const MOST_CHANGED: usize = 2;
-/// Lines of one's own that are said, above Base: with more the version is another.
-const MOST_OWN: usize = 1;
+/// Lines of one's own must bring somebody so much nearer, in windows (own).
+const NEARER: f64 = 0.05;
 
 /// How a version would have gone.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -129,26 +120,16 @@ impl Day<'_> {
         }
     }
 
+    /// Caps what is more of a pattern than a member is used to.
+    fn guarded(&self, work: &mut Work, member: &Member, rounds: Option<f64>) -> Vec<Personal> {
+        let by_time = self.schools.school("what-to-scale") == "cut-time";
+        guard_volume(work, member, self.today, rounds, by_time)
+    }
+
     /// What the hands have.
     pub(super) fn hands(&self) -> Hands<'_> {
         Hands { kit: self.kit, bars: self.bars, stimulus: self.stimulus }
     }
-}
-
-/// A version as a member would do it.
-struct Look {
-    tier: Tier,
-    work: Work,
-    personal: Vec<Personal>,
-    look: Prediction,
-    /// Sets beyond what the sheet asks.
-    over: u32,
-    /// Their lightest weight as a share of the version's.
-    share: f64,
-    /// Lines that they cannot do, may not do yet, or would mostly stand in.
-    missing: usize,
-    /// What its clock keeps of the stimulus.
-    stimulus: Stimulus,
 }
 
 /// A work within a member's hard limits, and the lines that differ for them: limits of the body, strict before swung, loads
@@ -160,14 +141,13 @@ pub fn within_limits(
     ability: &Ability,
     rounds: Option<f64>,
 ) -> (Work, Vec<Personal>) {
-    let by_time = day.schools.school("what-to-scale") == "cut-time";
     let mut work = work.clone();
     let mut personal = spare_limits(&mut work, member, &ability.athlete, day.hands());
     personal.extend(strict_first(&mut work, member, &ability.athlete, day));
     personal.extend(under_ceilings(&mut work, member, day.kit, day.bars));
     personal.extend(own_weight_lines(&mut work, member, &ability.athlete, day.hands()));
     personal.extend(fit_height(&mut work, member, day.kit));
-    personal.extend(guard_volume(&mut work, member, day.today, rounds, by_time));
+    personal.extend(day.guarded(&mut work, member, rounds));
     (work, a_line_each(personal))
 }
 
@@ -226,40 +206,6 @@ fn looked(
     Look { tier, work, personal, over, share, missing, look: seen.prediction, stimulus }
 }
 
-/// Not too hard: no lower version need be looked at.
-fn enough(o: &Look) -> bool {
-    let changed = o.personal.iter().filter(|p| !p.weight).count();
-    let own = o.personal.iter().filter(|p| !p.weight && !p.private).count();
-    o.look.scale_this.is_none()
-        && !o.stimulus.too_hard(o.look.p50())
-        && o.look.capped < 0.5
-        && o.look.goes_on()
-        && o.over == 0
-        && weighs(o, FULL_WEIGHT)
-        && o.missing == 0
-        && rests(o)
-        && (o.tier != Tier::Full || changed <= MOST_CHANGED)
-        && (o.tier == Tier::Base || own <= MOST_OWN)
-}
-
-/// Where rest is asked for in every cycle, most of it is left in nine runs of ten (own: two thirds).
-fn rests(o: &Look) -> bool {
-    let asked = o.stimulus.low.filter(|_| o.look.unit == PredictionUnit::Rest);
-    asked.is_none_or(|low| o.look.p10() >= low * REST_LEFT)
-}
-
-/// How far a range is from what is wanted: windows outside, with the share that the cap ends.
-fn off_by(o: &Look) -> f64 {
-    if o.look.scale_this.is_some() {
-        return 40.0;
-    }
-    let sets = f64::from(o.over) + o.missing as f64 + if weighs(o, FULL_WEIGHT) { 0.0 } else { 0.5 };
-    let stimulus = &o.stimulus;
-    // who is early is not held back: only what is too hard counts
-    let late = if stimulus.on_easy_side(o.look.p50()) { 0.0 } else { stimulus.miss(o.look.p50()) };
-    late + o.look.capped + 2.0 * (1.0 - o.look.steady.unwrap_or(1.0)) + sets
-}
-
 /// Places one member. `chosen`: the coach's own choice; `as_written`: everybody at Full, unscaled.
 pub fn place(
     day: &Day,
@@ -274,7 +220,7 @@ pub fn place(
     let tried: Vec<Tried> = options.iter().map(Look::tried).collect();
     let wanted = chosen.unwrap_or(suggested);
     let eased = (chosen.is_none() && !as_written && !day.own)
-        .then(|| options.iter().find(|o| o.tier == wanted && !enough(o) && !only_late(o)))
+        .then(|| options.iter().find(|o| o.tier == wanted && !o.enough() && !o.only_late()))
         .flatten()
         .and_then(|o| eased(day, o, member, ability));
     let (work, personal) = match eased.or_else(|| options.into_iter().find(|o| o.tier == wanted)) {
@@ -285,7 +231,8 @@ pub fn place(
     let moved = chosen.is_some();
     let keeps = work.keeps(day.stimulus);
     let reasons = reasons(&keeps, &tried, wanted, suggested, moved, &predicted.prediction);
-    let hinders = hinders(day, member, ability, wanted, &personal);
+    let rounds = rounds_expected(&work, &predicted.prediction, member.standard);
+    let hinders = hinders(day, member, ability, wanted, &personal, rounds);
     let offers = if wanted == Tier::Full && !as_written {
         offers(&work, member, &ability.athlete, day.hands(), &predicted.prediction)
     } else {
@@ -295,15 +242,34 @@ pub fn place(
 }
 
 /// What keeps a member from Full where they are not there, and what changed a line of theirs.
-fn hinders(day: &Day, member: &Member, ability: &Ability, tier: Tier, personal: &[Personal]) -> Vec<Hinder> {
+fn hinders(
+    day: &Day,
+    member: &Member,
+    ability: &Ability,
+    tier: Tier,
+    personal: &[Personal],
+    rounds: Option<f64>,
+) -> Vec<Hinder> {
     let mut out = Vec::new();
     if personal.iter().any(|p| p.private) {
         out.push(Hinder::Limit);
     }
+    let too_much = |work: &Work| !day.guarded(&mut work.clone(), member, rounds).is_empty();
     if tier != Tier::Full
         && let Some(full) = day.works.first()
     {
-        out.extend(hindered(full, member, ability, day.hands(), day.schools, day.today).map(|(_, h)| h));
+        let by_ability = hindered(full, member, ability, day.hands(), day.schools, day.today);
+        out.push(match by_ability {
+            Some((_, h)) => h,
+            None if too_much(full) => Hinder::Volume,
+            // it fits their hands, and their range ends too late in it
+            None => Hinder::Slow,
+        });
+    }
+    let version = Tier::ALL.iter().position(|t| *t == tier).and_then(|i| day.works.get(i));
+    let own = personal.iter().any(|p| !p.private && !p.weight);
+    if own && version.is_some_and(too_much) && !out.contains(&Hinder::Volume) {
+        out.push(Hinder::Volume);
     }
     out
 }
@@ -324,7 +290,7 @@ fn scaled(day: &Day, member: &Member, ability: &Ability, chosen: Option<Tier>) -
     let mut out: Vec<Look> = Vec::new();
     for (tier, work) in Tier::ALL.into_iter().zip(day.works).filter(|(t, _)| *t >= first) {
         let o = option(day, tier, work, member, ability);
-        let last = enough(&o) && chosen.is_none();
+        let last = o.enough() && chosen.is_none();
         out.push(o);
         if last {
             break;
@@ -358,55 +324,7 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
         let less = day.levers.amounts.get(amount)?.says(&day.levers.written);
         best = own(&Setting { amount, ..setting.clone() }, Some(less));
     }
-    (off_by(&best) < off_by(from) - 0.05).then_some(best)
-}
-
-impl Look {
-    fn tried(&self) -> Tried {
-        Tried {
-            tier: self.tier,
-            p50: self.look.p50(),
-            on_stimulus: self.look.on_stimulus,
-            scale_this: self.look.scale_this.clone(),
-        }
-    }
-}
-
-/// Whether somebody's own weights are near enough to a version's; in the lowest whatever they are.
-fn weighs(o: &Look, least: f64) -> bool {
-    o.tier == Tier::Base || o.share >= least - 1e-9
-}
-
-/// Whether nothing speaks against a version but that its middle ends after the window, or that a weight is a little light.
-fn only_late(o: &Look) -> bool {
-    let own = o.personal.iter().filter(|p| !p.weight && !p.private).count();
-    o.look.scale_this.is_none()
-        && o.look.capped <= MOST_CAPPED
-        && o.look.goes_on()
-        && o.over == 0
-        && weighs(o, NEARLY_WEIGHT)
-        && o.missing == 0
-        && rests(o)
-        && own <= MOST_OWN
-}
-
-/// The hardest version that holds; the one above it where that is no further from the window and nothing else speaks against it;
-/// where none holds, the one that breaks least.
-fn suggest(options: &[Look]) -> Tier {
-    if let Some(at) = options.iter().position(enough) {
-        let above = at.checked_sub(1).and_then(|i| options.get(i)).filter(|o| only_late(o));
-        let here = options.get(at);
-        let better = |a: &&Look| {
-            let more = if weighs(a, FULL_WEIGHT) { 0.0 } else { WORTH_A_LIGHT_WEIGHT };
-            here.is_some_and(|h| a.look.on_stimulus >= h.look.on_stimulus + more)
-        };
-        let nearer = above.filter(better);
-        return nearer.or(here).map_or(Tier::Full, |o| o.tier);
-    }
-    options
-        .iter()
-        .min_by(|a, b| off_by(a).total_cmp(&off_by(b)).then(b.tier.cmp(&a.tier)))
-        .map_or(Tier::Full, |o| o.tier)
+    (best.off_by() < from.off_by() - NEARER).then_some(best)
 }
 
 fn reasons(

@@ -1,12 +1,15 @@
 //! A line done by something else: how much of it and with what weight, by the table's rules.
 
 use super::guide::at_hand;
+use super::levers::kit_has;
 use super::table::table;
 use super::weight::Hands;
 use crate::movement::{Cause, CountRule, Instead, LoadKind, LoadRule, catalogue};
 use crate::pacing::{Athlete, Level, Policy, engine_of_one, settle, table as pacing, tasks_for};
 use crate::units::{Standard, Unit};
-use crate::versions::work::{Clock, Line, Weight, Work, compile_lines, friendly_count, friendly_counts};
+use crate::versions::work::{
+    Clock, Line, Weight, Work, compile_lines, even_up, friendly_count, friendly_counts,
+};
 
 /// Within these of the written count it is the written count, so that equal reps stay equal.
 const SAME_COUNT: std::ops::RangeInclusive<f64> = 0.8..=1.25;
@@ -79,8 +82,7 @@ pub fn replaced(line: &Line, t: &Instead, who: For) -> Option<Line> {
     let rule = if counts_it { t.count } else { CountRule::BySeconds };
     count(line, &mut out, rule, who);
     if m.per_side && out.unit == Unit::Reps {
-        let even = |v: f64| (v / 2.0).ceil() * 2.0;
-        out.counts = out.counts.iter().map(|c| c.map(even)).collect();
+        out.counts = out.counts.iter().map(|c| c.map(even_up)).collect();
     }
     Some(out)
 }
@@ -119,7 +121,7 @@ pub fn with_this_kit(work: &mut Work, hands: Hands) -> Vec<String> {
         } else {
             Cause::Home
         };
-        let there = |t: &Instead| catalogue().movement(&t.to).is_some_and(|x| hands.kit.has(&x.equipment));
+        let there = |t: &Instead| kit_has(hands.kit, &t.to);
         let found = catalogue().instead(&line.movement, &[cause], there).and_then(Result::ok);
         let Some(new) = found.and_then(|t| replaced_for_both(line, &t, hands, None)) else { continue };
         let note = format!("{} instead of {}: the hall has nothing to do it with.", new.text(), line.text());
@@ -133,7 +135,7 @@ pub fn with_this_kit(work: &mut Work, hands: Hands) -> Vec<String> {
 
 /// What one unit of a machine or of running asks of the engine: from one to the other that is the fair exchange.
 fn engine(line: &Line, who: For) -> Option<f64> {
-    engine_of_one(who.athlete, pacing::index_for(&line.movement, line.unit)?)
+    engine_of_one(who.athlete, &line.movement, line.unit)
 }
 
 /// How much of a line lasts so long: looked for from a usual amount, because a longer piece is slower.

@@ -3,6 +3,8 @@
 use super::levers::{Levers, Setting};
 use super::personal::Personal;
 use super::strict::too_early_to_swing;
+use super::table::table;
+use crate::movement::catalogue;
 use crate::pacing::{Athlete, Did, Policy, settle, simulate_tasks, tasks_for};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
@@ -28,28 +30,20 @@ pub struct Doer<'a> {
     pub settings: &'a Settings,
 }
 
-/// Somebody new meets nothing of more skill than this (own).
-const NEW_SKILL: u8 = 4;
-/// Lowering the whole body makes sore: somebody new does no more of it in all than this (own).
-const LOWERED: [&str; 2] = ["jumping-pull-up", "lowering-pull-up"];
-const MOST_LOWERED: f64 = 20.0;
 /// Rounds of an open list that are reckoned with where nothing says how many (own).
 const SOME_ROUNDS: f64 = 5.0;
+
+fn skill_of(movement: &str) -> u8 {
+    catalogue().movement(movement).map_or(1, |m| m.skill)
+}
 
 /// What somebody new is not given, whatever they could do of it.
 fn not_for_the_new(work: &Work, i: usize, standard: Standard) -> bool {
     let Some(line) = work.lines.get(i) else { return false };
-    let hard = crate::movement::catalogue().movement(&line.movement).is_some_and(|m| m.skill > NEW_SKILL);
+    let hard = skill_of(&line.movement) > table().skill.new;
     let total = work.total(i, standard).unwrap_or(line.count(0, standard) * SOME_ROUNDS);
-    hard || (LOWERED.contains(&line.movement.as_str()) && total > MOST_LOWERED)
+    hard || (table().skill.lowered.contains(&line.movement) && total > table().skill.most_lowered)
 }
-
-/// Least that is done of a line in each visit of a station or a window (own): reps, of what is slow or takes months, calories.
-const LEAST_REPS: f64 = 5.0;
-const LEAST_SKILLED: f64 = 1.0;
-const SLOW: [&str; 5] =
-    ["rope-climb", "legless-rope-climb", "rope-lay-to-stand", "turkish-get-up", "wall-walk"];
-const LEAST_CALORIES: f64 = 5.0;
 
 /// Lines of stations and windows in which somebody would stand more than work: too few reps in a round.
 fn idle_lines(work: &Work, who: Doer) -> Vec<usize> {
@@ -65,11 +59,12 @@ fn idle_lines(work: &Work, who: Doer) -> Vec<usize> {
     let idle = |i: &usize| {
         let Some(line) = work.lines.get(*i).filter(|l| l.counts.is_empty()) else { return false };
         let Some(slot) = slot_of(work, &lines, *i) else { return false };
-        let skill = crate::movement::catalogue().movement(&line.movement).map_or(1, |m| m.skill);
+        let rule = &table().skill;
         let least = match line.unit {
-            Unit::Reps if skill >= 5 || SLOW.contains(&line.movement.as_str()) => LEAST_SKILLED,
-            Unit::Reps => LEAST_REPS,
-            Unit::Calories => LEAST_CALORIES,
+            Unit::Reps if skill_of(&line.movement) >= rule.takes_months => 1.0,
+            Unit::Reps if rule.slow.contains(&line.movement) => 1.0,
+            Unit::Reps => rule.least_reps,
+            Unit::Calories => rule.least_calories,
             Unit::Metres | Unit::Seconds => return false,
         };
         let of = |r: u32| {

@@ -4,34 +4,24 @@ use super::guide::Falls;
 use super::levers::{in_school, kit_has, way_of_rung};
 use super::personal::Personal;
 use super::place::Day;
+use super::table::table;
 use crate::movement::{catalogue, say::spoken};
-use crate::pacing::{Athlete, most_reps, table};
+use crate::pacing::{Athlete, most_reps, table as pacing};
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::units::plain;
 use crate::versions::work::Work;
-
-/// Movements done with a swing, and the strict one that should come first: (with a swing, strict).
-const SWUNG: [(&str, &str); 4] = [
-    ("pull-up", "strict-pull-up"),
-    ("chest-to-bar", "strict-pull-up"),
-    ("bar-muscle-up", "strict-pull-up"),
-    ("handstand-push-up", "strict-handstand-push-up"),
-];
-/// Strict reps that come before a swing (the school's own figure).
-const STRICT_FIRST: f64 = 3.0;
-/// Strict reps of somebody whose swung set alone is known, as a share of it (own).
-const STRICT_OF_SWUNG: f64 = 0.4;
 
 /// Strict reps of an athlete where a movement may not be swung yet, by the school; `None` where it may.
 pub fn too_early_to_swing(athlete: &Athlete, movement: &str, settings: &Settings) -> Option<f64> {
     if settings.school("kipping") != "strict-first" {
         return None;
     }
-    let (_, strict) = SWUNG.iter().find(|(m, _)| *m == movement)?;
-    let most = |id: &str| table::row(id).map_or(0.0, |row| most_reps(athlete, row, 0.0, 1.0).0);
-    let reps = most(strict).max(STRICT_OF_SWUNG * most(movement));
-    (reps.floor() < STRICT_FIRST).then_some(reps.max(0.0).floor())
+    let swing = &table().swing;
+    let strict = swing.before.get(movement)?;
+    let most = |id: &str| pacing::row(id).map_or(0.0, |row| most_reps(athlete, row, 0.0, 1.0).0);
+    let reps = most(strict).max(swing.strict_of_swung * most(movement));
+    (reps.floor() < swing.strict_first).then_some(reps.max(0.0).floor())
 }
 
 /// Strict work before a swing, where the hall's school wants it: the next rung that is not swung.
@@ -47,7 +37,7 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
                 && r.with.is_empty()
                 && kit_has(day.kit, &r.movement)
                 && in_school(r, day.schools)
-                && !SWUNG.iter().any(|(m, _)| *m == r.movement)
+                && !table().swing.before.contains_key(&r.movement)
         });
         let Some(rung) = rung else { continue };
         let way = way_of_rung(rung, own, ladder.unit, line, Falls::of(&rung.movement), day.kit, day.bars);
@@ -57,7 +47,7 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
             "{} instead of {before}: {} strict reps, and this hall swings from {} on.",
             spoken(&line.movement),
             plain(reps),
-            plain(STRICT_FIRST)
+            plain(table().swing.strict_first)
         );
         out.push(Personal::own(i, line.text_for(member.standard), reason));
     }

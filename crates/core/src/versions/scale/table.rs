@@ -2,6 +2,7 @@
 
 use crate::movement::{LoadKind, Movement};
 use serde::Deserialize;
+use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 /// Shares of the written weight for Trim and Base.
@@ -58,6 +59,29 @@ pub(super) struct Budget {
     pub more_from_lines: usize,
 }
 
+/// What somebody is given of a skill.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(super) struct Skill {
+    pub new: u8,
+    pub lowered: Vec<String>,
+    pub most_lowered: f64,
+    pub least_reps: f64,
+    pub least_calories: f64,
+    pub slow: Vec<String>,
+    pub takes_months: u8,
+}
+
+/// Strict before swung.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(super) struct Swing {
+    pub strict_first: f64,
+    pub strict_of_swung: f64,
+    /// Movement with a swing to the strict one.
+    pub before: BTreeMap<String, String>,
+}
+
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub(super) struct Table {
@@ -67,6 +91,8 @@ pub(super) struct Table {
     pub scheme: Vec<Scheme>,
     pub amount: AmountShares,
     pub budget: Budget,
+    pub skill: Skill,
+    pub swing: Swing,
 }
 
 // data that ships: a test reads it, so it never fails here
@@ -112,6 +138,9 @@ mod tests {
         let known = |id: &String| catalogue().movement(id).is_some();
         assert!(table().guide.iter().flat_map(|g| &g.movements).all(known));
         assert!(table().least.iter().flat_map(|l| &l.movements).all(known));
+        let (skill, swing) = (&table().skill, &table().swing);
+        assert!(skill.lowered.iter().chain(&skill.slow).all(known));
+        assert!(swing.before.iter().all(|(a, b)| known(a) && known(b)));
     }
 
     #[test]

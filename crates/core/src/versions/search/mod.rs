@@ -15,8 +15,8 @@ use super::scale::{
     Amount, Doer, Hands, Levers, Setting, budget, cap_to, instructions, lightest_share, missing_lines,
     own_weights, volume,
 };
-use super::work::{Tier, Work};
-use crate::pacing::{Athlete, tasks_for};
+use super::work::{Line, Tier, Work, even_up};
+use crate::pacing::{Athlete, engine_of_one, tasks_for};
 use crate::roster::Volume;
 use crate::settings::Settings;
 use crate::units::Standard;
@@ -201,6 +201,13 @@ fn with_way(s: &Setting, line: usize, way: usize) -> Setting {
     out
 }
 
+/// Whether a line is run, rowed or ridden: who can do it keeps it, and does less of it.
+fn paced_by_engine(levers: &Levers, line: usize, wanted: &Wanted) -> bool {
+    let by_engine =
+        |l: &Line| wanted.group.athletes.iter().any(|(_, a)| engine_of_one(a, &l.movement, l.unit).is_some());
+    levers.written.lines.get(line).is_some_and(by_engine)
+}
+
 /// Sets of movements, fewest changes first: as above, then what the group cannot do a rung (or as many as it takes) lower, then
 /// one line more.
 fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
@@ -227,10 +234,12 @@ fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
         needed = with_way(&needed, i, needed_way(levers, start, i, wanted));
         out.push(needed.clone());
     }
-    let more = (0..levers.ways.len()).filter_map(|i| {
-        let at = needed.way.get(i).copied().unwrap_or(0);
-        (at + 1 < levers.ways.get(i).map_or(0, Vec::len)).then(|| with_way(&needed, i, at + 1))
-    });
+    let below = |i: usize| needed.way.get(i).copied().unwrap_or(0) + 1;
+    let more = (0..levers.ways.len())
+        .filter(|i| {
+            below(*i) < levers.ways.get(*i).map_or(0, Vec::len) && !paced_by_engine(levers, *i, wanted)
+        })
+        .map(|i| with_way(&needed, i, below(i)));
     out.extend(more);
     out.dedup();
     out
@@ -283,7 +292,7 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
         }
     }
     let told = |s: &Setting| instructions(levers, s, wanted.tier);
-    let lines = |w: &Work| w.lines.iter().map(super::work::Line::text).collect::<Vec<_>>();
+    let lines = |w: &Work| w.lines.iter().map(Line::text).collect::<Vec<_>>();
     let above_lines = (lines(wanted.above), wanted.above.clock());
     let differs = |s: &Setting| {
         let work = levers.apply(s);
@@ -353,7 +362,7 @@ fn within_habit(mut work: Work, wanted: &Wanted) -> (Work, Vec<usize>) {
         let above = wanted.above.lines.get(*i);
         let (Some(line), Some(full)) = (work.lines.get_mut(*i), before.lines.get(*i)) else { continue };
         // no less than half of the version above: what is still too much for somebody is theirs alone
-        let even = |n: f64| if full.per_side { (n / 2.0).ceil() * 2.0 } else { n.ceil() };
+        let even = |n: f64| if full.per_side { even_up(n) } else { n.ceil() };
         let half = |n: f64, was: f64, of: f64| n.max(even(LEAST_OF_ABOVE * of)).min(was);
         let above = above.filter(|a| a.movement == line.movement && a.counts.len() == line.counts.len());
         for (k, c) in line.counts.iter_mut().enumerate() {
@@ -382,8 +391,6 @@ fn path(levers: &Levers, from: &Setting, to: &Setting) -> Vec<Setting> {
         step(at.clone(), &mut out);
     }
     at.amount = to.amount;
-    step(at.clone(), &mut out);
-    at.dropped.clone_from(&to.dropped);
     step(at, &mut out);
     out
 }

@@ -13,7 +13,7 @@ use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit};
 use crate::versions::predict::quick_score;
 use crate::versions::scale::{Hands, change_text, kit_has, replaced_for_both};
-use crate::versions::work::{Along, Line, Work, friendly_counts};
+use crate::versions::work::{Along, Line, Work, even_up, friendly_counts};
 
 /// What is taken away.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -263,8 +263,7 @@ fn sides(line: &mut Line, settings: &Settings) -> String {
         line.per_side = true;
         "one dumbbell, the same reps on each side".to_owned()
     } else {
-        let even = |v: f64| (v / 2.0).ceil() * 2.0;
-        line.counts = line.counts.iter().map(|c| c.map(even)).collect();
+        line.counts = line.counts.iter().map(|c| c.map(even_up)).collect();
         "one dumbbell, the sides share the reps".to_owned()
     }
 }

@@ -48,6 +48,11 @@ pub fn friendly_count(movement: &str, v: f64, unit: Unit) -> f64 {
     }
 }
 
+/// Reps that two sides share: the next even number.
+pub fn even_up(reps: f64) -> f64 {
+    (reps / 2.0).ceil() * 2.0
+}
+
 /// All counts of a line of a movement times a factor.
 pub fn friendly_counts(movement: &str, counts: &[[f64; 2]], factor: f64, unit: Unit) -> Vec<[f64; 2]> {
     let threes = counts.len() > 1 && counts.iter().flatten().all(|c| (c % 3.0).abs() < 1e-9);
@@ -76,6 +81,7 @@ mod tests {
         assert_eq!(friendly(66.0, Unit::Reps), 70.0);
         assert_eq!(friendly(268.0, Unit::Reps), 250.0);
         assert_eq!(friendly(13.2, Unit::Calories), 12.0);
+        assert_eq!((even_up(9.0), even_up(10.0), even_up(0.4)), (10.0, 10.0, 2.0));
         assert_eq!((friendly(52.0, Unit::Seconds), friendly(80.0, Unit::Seconds)), (50.0, 75.0));
         let scheme = friendly_counts("thruster", &[[21.0; 2], [15.0; 2], [9.0; 2]], 0.66, Unit::Reps);
         assert_eq!(scheme, vec![[15.0; 2], [9.0; 2], [6.0; 2]]);
