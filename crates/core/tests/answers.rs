@@ -4,7 +4,7 @@
 use chrono::NaiveDate;
 use lantern_core::kit::Kit;
 use lantern_core::pacing::Level;
-use lantern_core::plan::{Class, Decision, Options, PlanAnswer, answer, plan};
+use lantern_core::plan::{Class, Decision, Mark, Options, PlanAnswer, answer, plan};
 use lantern_core::roster::{Best, Max, Member};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
@@ -180,8 +180,8 @@ fn a_cash_out_is_part_of_the_finish() {
         let [first, .., round, finish] = pace.checkpoints.as_slice() else {
             panic!("{:?}", pace.checkpoints)
         };
-        assert_eq!((first.name.as_str(), round.name.as_str()), ("Round 1 done", "Round 3 done"));
-        assert_eq!((finish.name.as_str(), finish.share), ("Finish", 1.0));
+        assert_eq!((&first.at, &round.at), (&Mark::Round(1), &Mark::Round(3)));
+        assert_eq!((&finish.at, finish.share), (&Mark::Finish, 1.0));
         assert!((finish.on_pace - pace.aim).abs() < 1.0, "{} for an aim of {}", finish.on_pace, pace.aim);
     }
 }

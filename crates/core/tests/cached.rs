@@ -3,7 +3,7 @@
 
 use lantern_core::kit::Kit;
 use lantern_core::plan::{Class, ClassPlan, Decision, Kept, Memo, Options, answer, plan, plan_with};
-use lantern_core::roster::Member;
+use lantern_core::roster::{Best, Member, Trial};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::versions::Tier;
@@ -94,4 +94,32 @@ fn one_core_or_two_give_the_same_plan() {
     assert_eq!(on(1), on(2));
     let other = Options { seed: 2, ..options() };
     assert_ne!(on(1), shown(&plan(&sheet, &class, &settings, &[], other)), "another seed is another plan");
+}
+
+#[test]
+fn what_is_remembered_of_one_class_is_not_taken_for_another() {
+    let mut first = class();
+    for (i, m) in first.members.iter_mut().enumerate() {
+        let date = "2026-11-01".parse().ok();
+        m.trials = vec![Trial { test: "row-2000".into(), seconds: 420.0 + 20.0 * i as f64, date }];
+        m.unbroken = vec![Best { movement: "toes-to-bar".into(), reps: 6.0 + i as f64, date }];
+    }
+    let changes: [fn(&mut Class, &mut Settings); 6] = [
+        |c, _| c.date = "2028-11-24".parse().unwrap(),
+        |c, _| c.members.reverse(),
+        |c, _| c.members[3].body_mass_kg = Some(101.0),
+        |c, _| c.kit.bars.clear(),
+        |_, s| s.schools.insert("what-to-scale".into(), "change-movement".into()).map_or((), drop),
+        |_, s| s.schools.insert("set-breaking".into(), "singles".into()).map_or((), drop),
+    ];
+    let sheet = read(SHEET).sheet;
+    let memo = Patchy { every: usize::MAX, seen: Mutex::default() };
+    let before = shown(&plan_with(&sheet, &first, &Settings::default(), &[], options(), &memo));
+    for (i, change) in changes.iter().enumerate() {
+        let (mut class, mut settings) = (first.clone(), Settings::default());
+        change(&mut class, &mut settings);
+        let with = shown(&plan_with(&sheet, &class, &settings, &[], options(), &memo));
+        assert!(with == shown(&plan(&sheet, &class, &settings, &[], options())), "change {i} was forgotten");
+        assert!(i == 4 || with != before, "change {i} changes nothing: the test shows nothing");
+    }
 }

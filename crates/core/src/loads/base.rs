@@ -69,8 +69,7 @@ fn one_rm(member: &Member, lift: &str, singles_first: bool, today: NaiveDate) ->
             plain(side(1.0)),
             e.words
         ),
-        (Provenance::Tested, false) => e.words,
-        (_, false) if e.words.starts_with("tested") => e.words,
+        (_, false) if e.single => format!("tested 1RM {}", e.words),
         (_, false) => format!("1RM {said} kg from {}", e.words),
     };
     Base {

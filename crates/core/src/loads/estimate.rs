@@ -43,7 +43,9 @@ pub struct Estimate {
     pub sd: f64,
     /// Tested single, or estimated.
     pub provenance: Provenance,
-    /// In words: `tested 1RM 120 kg`, `100 kg x 5`, `from back squat 140 kg`.
+    /// A maximum of this very lift.
+    pub single: bool,
+    /// In words: `120 kg`, `100 kg x 5`, `from back squat 140 kg`.
     pub words: String,
     /// Day of the newest lift behind it.
     pub date: Option<NaiveDate>,
@@ -200,7 +202,8 @@ pub(super) fn estimate_with(
             kg: r.kg,
             sd: r.sd,
             provenance: if tested { Provenance::Tested } else { Provenance::Estimated },
-            words: if r.single { format!("tested 1RM {}", r.words) } else { r.words.clone() },
+            single: r.single,
+            words: r.words.clone(),
             date: r.date,
             related: false,
             limb_known: true,
@@ -245,6 +248,7 @@ fn weigh(sources: &[Source], prior_ln: f64, prior_sd: f64, least: Option<f64>, l
         words: format!("from {}", names.join(" and ")),
         date: sources.iter().filter_map(|s| s.date).max(),
         related: true,
+        single: false,
         limb_known,
     }
 }
@@ -265,10 +269,7 @@ fn through_anchor(member: &Member, lift: &str, today: NaiveDate) -> Option<Estim
         .collect();
     let (kg, anchor, e) = bounds.into_iter().filter(|_| known).min_by(|a, b| a.0.total_cmp(&b.0))?;
     let prior_sd = level_sd(member);
-    let words = e.as_ref().map_or_else(
-        || "from the level's default".to_owned(),
-        |e| if e.related { e.words.clone() } else { e.words.replace("tested 1RM ", "") },
-    );
+    let words = e.as_ref().map_or_else(|| "from the level's default".to_owned(), |e| e.words.clone());
     let words = match e.as_ref().filter(|e| !e.related) {
         Some(_) => format!("from {} {words}", catalogue().name(anchor).to_lowercase()),
         None => words,
@@ -280,6 +281,7 @@ fn through_anchor(member: &Member, lift: &str, today: NaiveDate) -> Option<Estim
         words,
         date: e.as_ref().and_then(|e| e.date),
         related: true,
+        single: false,
         limb_known: e.is_some_and(|e| e.limb_known),
     })
 }

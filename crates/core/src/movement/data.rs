@@ -79,6 +79,16 @@ pub struct Movement {
     pub rx_height_cm: Option<[f64; 2]>,
 }
 
+/// Cues of a movement that are said to somebody; more are not heard.
+const SAID_CUES: usize = 2;
+
+impl Movement {
+    /// The cues that are said, at most two.
+    pub fn said_cues(&self) -> &[String] {
+        self.cues.get(..SAID_CUES).unwrap_or(&self.cues)
+    }
+}
+
 /// Usual loads of a movement in kg, [heavier, lighter].
 #[derive(Debug, Clone, Copy, Deserialize)]
 #[serde(deny_unknown_fields)]

@@ -64,6 +64,11 @@ pub fn catalogue() -> &'static Catalogue {
 }
 
 impl Catalogue {
+    /// Cues of a movement that are said, at most two; none of a movement that is not in it.
+    pub fn cues(&self, id: &str) -> Vec<String> {
+        self.movement(id).map_or_else(Vec::new, |m| m.said_cues().to_vec())
+    }
+
     /// Parses the embedded files.
     ///
     /// # Errors

@@ -49,6 +49,8 @@ pub struct Held {
     pub implements: u8,
     /// The unit that the hall speaks.
     pub unit: WeightUnit,
+    /// The unit goes without saying.
+    pub bare: bool,
 }
 
 /// One line of work in words. `counts`: one for all rounds or one a round, [heavier, lighter].
@@ -77,7 +79,8 @@ pub fn line_text(
     }
     if let Some(h) = held {
         let many = if h.implements > 1 { format!("{} x ", h.implements) } else { String::new() };
-        out.push_str(&format!(" {many}{}", h.unit.pair_words(h.kg)));
+        let kg = if h.bare { pair(h.kg.map(|v| h.unit.figure(v))) } else { h.unit.pair_words(h.kg) };
+        out.push_str(&format!(" {many}{kg}"));
     }
     if let Some(cm) = height_cm {
         out.push_str(&format!(" {} cm", pair(cm)));
@@ -91,7 +94,7 @@ mod tests {
 
     #[test]
     fn lines_are_said_as_on_a_board() {
-        let held = |kg, implements, unit| Some(Held { kg, implements, unit });
+        let held = |kg, implements, unit| Some(Held { kg, implements, unit, bare: false });
         let kg = WeightUnit::Kg;
         let say = |id, n: f64, unit| line_text(id, &[[n, n]], unit, false, None, None);
         assert_eq!(say("double-under", 30.0, Unit::Reps), "30 double-unders");

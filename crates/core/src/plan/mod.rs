@@ -5,11 +5,14 @@ mod answer;
 mod brief;
 mod cut;
 mod decision;
+mod fetch;
 mod hours;
+mod mark;
 mod memo;
 mod pace;
 mod pairs;
 mod share;
+mod shout;
 mod strength;
 mod text;
 mod trace;
@@ -24,12 +27,18 @@ pub use answer::{
     AnswerSet, BlockLoads, CountAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer, PredictionAnswer,
     SetPlanAnswer, VersionAnswer, answer,
 };
-pub use brief::{Brief, BriefVersion, BriefWorkout, Taught, brief};
-pub use cut::{Cut, cut_work};
+pub use brief::{
+    Aloud, Breaks, Brief, BriefVersion, BriefWorkout, PaceLine, Purpose, Sentence, Space, Taught, Topic,
+    brief,
+};
+pub use cut::Cut;
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
+pub use fetch::{Fetch, Thing};
+pub use mark::Mark;
 pub use memo::{Forgetful, Kept, Memo, recall};
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
+pub use shout::{MOST_WORDS, Shout, first_rounds};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::text;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
@@ -45,6 +54,7 @@ use crate::logbook::{Outcome, volume_done};
 use crate::roster::{Ability, Member, Volume, ability};
 use crate::settings::Settings;
 use crate::sheet::{Block, Sheet};
+use crate::units::WeightUnit;
 use crate::versions::Tier;
 use crate::warmup::{WarmUp, in_shape, warm_up};
 use chrono::NaiveDate;
@@ -108,6 +118,8 @@ pub struct ClassPlan {
     pub workouts: Vec<WorkoutPlan>,
     /// Safety notes.
     pub cautions: Vec<Note>,
+    /// In what the hall's weights are marked.
+    pub unit: WeightUnit,
     /// What could not be planned, in plain words.
     pub problems: Vec<String>,
 }
@@ -199,6 +211,7 @@ pub fn plan_with(
         warm_up: warm,
         strength,
         workouts,
+        unit: class.kit.unit,
         problems,
         members,
         abilities,

@@ -2,19 +2,21 @@
 //! end inside the window or under the cap.
 
 use super::cut::{Cut, add_cuts};
+use super::mark::{Mark, line_names};
 use super::memo::{Memo, recall};
 use super::workout::{WorkoutPlan, splits_of};
 use crate::pacing::{Athlete, Known, Level};
 use crate::roster::{Ability, Member};
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Standard};
-use crate::versions::{Effort, Placed, Splits, Tier, Version, Versions, predict};
+use crate::versions::{Effort, Placed, Splits, Tier, Version, Versions, Work, predict};
+use chrono::NaiveDate;
 
 /// A place in the work with its times, s.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Checkpoint {
-    /// `Round 1 done`, `Finish`.
-    pub name: String,
+    /// Where.
+    pub at: Mark,
     /// Share of the work done, 0 to 1.
     pub share: f64,
     /// On pace.
@@ -23,7 +25,7 @@ pub struct Checkpoint {
     pub latest_window: Option<f64>,
     /// Latest that still beats the cap.
     pub latest_cap: Option<f64>,
-    /// What somebody later than the window's latest takes off what is left.
+    /// What is called out to somebody later than the window's latest.
     pub cut: Option<Cut>,
 }
 
@@ -40,7 +42,7 @@ pub struct VersionPace {
     pub checkpoints: Vec<Checkpoint>,
     /// The way there.
     pub splits: Splits,
-    /// Share of the working time of each line: where a round's time goes.
+    /// Share of the working time of each position, those that go along counted on: where a round's time goes.
     pub time_shares: Vec<f64>,
     /// From the start of a round or cycle to its last rep, s: the shortest and the longest; `None` for a list done once.
     pub round_s: Option<[f64; 2]>,
@@ -49,7 +51,7 @@ pub struct VersionPace {
 pub(super) fn pace(
     out: &WorkoutPlan,
     versions: &Versions,
-    (members, class): (&[Member], &[(Standard, &Ability)]),
+    (members, class, day): (&[Member], &[(Standard, &Ability)], NaiveDate),
     stimulus: &Stimulus,
     effort: Effort,
     memo: &dyn Memo,
@@ -67,13 +69,15 @@ pub(super) fn pace(
                 .filter(|(_, (p, _))| p.tier == tier)
                 .map(|(i, (p, m))| (i, &p.work, p.personal.is_empty(), m))
                 .collect();
-            let key = (tier, &version.work, stimulus, effort, of);
+            let next = versions.list.get(tier as usize + 1).map(|v| &v.work);
+            // what somebody is able to do follows from what is known of them and the day
+            let key = (tier, (&version.work, next), stimulus, effort, of, day);
             VersionPace::clone(&recall(memo, "pace", key, || {
                 let mut paced = of_version(out, (tier, version), class, stimulus, effort);
                 let model = model_of(tier);
                 let who =
                     paced.member.and_then(|i| class.get(i).copied()).unwrap_or((Standard::Heavier, &model));
-                add_cuts(&mut paced, &version.work, who, stimulus);
+                add_cuts(&mut paced, (&version.work, next), who, stimulus);
                 paced
             }))
         })
@@ -95,11 +99,11 @@ fn of_version(
         .collect();
     let fewest = all.iter().map(|(_, p)| p.personal.len()).min().unwrap_or(0);
     let nearest: Vec<_> = all.iter().filter(|(_, p)| p.personal.len() == fewest).copied().collect();
-    let lines = version.work.lines.len();
+    let work = &version.work;
     // the middle member without lines of their own speaks for the version
     if let Some((i, p)) = middle(nearest.clone()).filter(|_| fewest == 0) {
         let splits = out.splits.get(i).cloned().unwrap_or_default();
-        return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, lines, stimulus);
+        return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, work, stimulus);
     }
     // everybody here has some: the middle one of those with the fewest is paced at the version as it stands
     let whole = middle(nearest).and_then(|(i, _)| {
@@ -110,7 +114,7 @@ fn of_version(
     match whole {
         Some((i, placed)) => {
             let aim = placed.predicted.prediction.p50();
-            of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), lines, stimulus)
+            of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), work, stimulus)
         }
         None => model(tier, version, stimulus, effort),
     }
@@ -131,7 +135,7 @@ fn model(tier: Tier, version: &Version, stimulus: &Stimulus, effort: Effort) -> 
     let ability = model_of(tier);
     let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, effort);
     let splits = splits_of(&placed, stimulus);
-    of_splits(tier, placed.predicted.prediction.p50(), None, splits, version.work.lines.len(), stimulus)
+    of_splits(tier, placed.predicted.prediction.p50(), None, splits, &version.work, stimulus)
 }
 
 /// The member in the middle by likely result.
@@ -170,7 +174,7 @@ fn of_splits(
     aim: f64,
     member: Option<usize>,
     splits: Splits,
-    lines: usize,
+    work: &Work,
     stimulus: &Stimulus,
 ) -> VersionPace {
     let rounds = splits.round_ends.len();
@@ -187,11 +191,7 @@ fn of_splits(
         .iter()
         .enumerate()
         .map(|(i, t)| Checkpoint {
-            name: if timed && !after && i + 1 == rounds {
-                "Finish".to_owned()
-            } else {
-                format!("Round {} done", i + 1)
-            },
+            at: if timed && !after && i + 1 == rounds { Mark::Finish } else { Mark::Round(i + 1) },
             share: (i + 1) as f64 / steps,
             on_pace: *t,
             latest_window: latest(stimulus.high, *t),
@@ -199,7 +199,7 @@ fn of_splits(
             cut: None,
         })
         .chain(after.then(|| Checkpoint {
-            name: "Finish".to_owned(),
+            at: Mark::Finish,
             share: 1.0,
             on_pace: end,
             latest_window: latest(stimulus.high, end),
@@ -207,8 +207,8 @@ fn of_splits(
             cut: None,
         }))
         .collect();
-    let checkpoints = if rounds == 1 { line_checkpoints(&splits, stimulus, end) } else { checkpoints };
-    let mut time_shares = vec![0.0; lines];
+    let checkpoints = if rounds == 1 { line_checkpoints(&splits, work, stimulus, end) } else { checkpoints };
+    let mut time_shares = vec![0.0; work.positions().count()];
     for l in &splits.lines {
         if let Some(slot) = time_shares.get_mut(l.position) {
             *slot += l.to_s - l.from_s;
@@ -237,8 +237,9 @@ fn round_lengths(splits: &Splits) -> Option<[f64; 2]> {
 }
 
 /// A list done once has no rounds: its lines are the checkpoints.
-fn line_checkpoints(splits: &Splits, stimulus: &Stimulus, end: f64) -> Vec<Checkpoint> {
+fn line_checkpoints(splits: &Splits, work: &Work, stimulus: &Stimulus, end: f64) -> Vec<Checkpoint> {
     let n = splits.lines.len();
+    let names = line_names(work);
     splits
         .lines
         .iter()
@@ -247,7 +248,10 @@ fn line_checkpoints(splits: &Splits, stimulus: &Stimulus, end: f64) -> Vec<Check
             let t = if i + 1 == n { end } else { l.to_s };
             let latest = |limit: Option<f64>| limit.filter(|_| end > 0.0).map(|x| t * (x / end).max(1.0));
             Checkpoint {
-                name: if i + 1 == n { "Finish".to_owned() } else { format!("Line {} done", i + 1) },
+                at: match names.get(l.position) {
+                    Some(name) if i + 1 < n => Mark::Line(i + 1, name.clone()),
+                    _ => Mark::Finish,
+                },
                 share: (i + 1) as f64 / n.max(1) as f64,
                 on_pace: t,
                 latest_window: latest(stimulus.high.filter(|_| stimulus.is_time())),

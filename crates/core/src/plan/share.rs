@@ -1,8 +1,8 @@
 //! Kit at hand: how many of one weight the class needs at the same time. What is short is shared, staggered or put in heats, and
 //! said once for the room; nobody's weight drops by more than a step that is hardly felt.
 
+use super::fetch::{Thing, fetches};
 use crate::kit::{Kit, Stock};
-use crate::loads::Bars;
 use crate::movement::{LoadKind, catalogue, say::spoken};
 use crate::roster::Member;
 use crate::versions::{Personal, Placed, Weight};
@@ -163,38 +163,27 @@ fn lower(
 
 /// Bars and plates that are on the floor at once.
 fn bars_and_plates(placed: &[Placed], members: &[Member], kit: &Kit) -> Vec<String> {
-    let bars = Bars::of(kit);
-    let mut of_bars: BTreeMap<u64, usize> = BTreeMap::new();
-    let mut of_plates: BTreeMap<u64, u32> = BTreeMap::new();
-    let key = |kg: f64| (kg * 1000.0).round() as u64;
-    for (p, m) in placed.iter().zip(members) {
-        let is_bar = |id: &str| catalogue().movement(id).is_some_and(|x| x.load == LoadKind::Barbell);
-        let kg = p.work.lines.iter().filter(|l| is_bar(&l.movement)).filter_map(|l| l.kg());
-        let Some(heaviest) = kg.map(|kg| m.standard.of(kg)).reduce(f64::max) else { continue };
-        let Some(bar) = bars.choose(m.standard, heaviest) else { continue };
-        *of_bars.entry(key(bar.bar_kg)).or_default() += 1;
-        for plate in bar.nearest(heaviest).map_or(&[][..], |l| l.per_side.as_slice()) {
-            *of_plates.entry(key(*plate)).or_default() += 2;
-        }
-    }
-    let count =
-        |list: &[Stock], k: u64| list.iter().filter(|s| key(s.size) == k).map(|s| s.count).sum::<u32>();
+    let fetched = fetches(placed, members, kit);
+    let of = |thing: Thing| fetched.iter().filter(move |f| f.thing == thing);
+    let have = |list: &[Stock], kg: f64| -> u32 {
+        list.iter().filter(|s| (s.size - kg).abs() < 1e-6).map(|s| s.count).sum()
+    };
     let mut out = Vec::new();
-    for (k, n) in of_bars {
-        let have = count(&kit.bars, k);
-        if n as u32 > have {
-            let heats = (n as u32).div_ceil(have.max(1));
+    for bar in of(Thing::Bar) {
+        let have = have(&kit.bars, bar.kg);
+        if bar.count > have {
+            let heats = bar.count.div_ceil(have.max(1));
             out.push(format!(
-                "{n} members want a bar of {} and the hall has {have}: share in pairs and clean up after you share, or go in {heats} heats.",
-                kit.said(k as f64 / 1000.0)
+                "{} members want a bar of {} and the hall has {have}: share in pairs and clean up after you share, or go in {heats} heats.",
+                bar.count,
+                kit.said(bar.kg)
             ));
         }
     }
-    let short: Vec<String> = of_plates
-        .into_iter()
-        .filter_map(|(k, n)| {
-            let have = count(&kit.plates, k);
-            (n > have).then(|| format!("{n} of {} and there are {have}", kit.said(k as f64 / 1000.0)))
+    let short: Vec<String> = of(Thing::Plate)
+        .filter_map(|p| {
+            let have = have(&kit.plates, p.kg);
+            (p.count > have).then(|| format!("{} of {} and there are {have}", p.count, kit.said(p.kg)))
         })
         .collect();
     if !short.is_empty() {

@@ -131,9 +131,14 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
             let marks: Vec<String> = p
                 .checkpoints
                 .iter()
-                .map(|c| format!("{} {}", c.name.to_lowercase(), clock(c.on_pace)))
+                .map(|c| format!("{} {}", c.at.done().to_lowercase(), clock(c.on_pace)))
                 .collect();
             let _ = writeln!(out, "    pace: {}", marks.join(", "));
+            for c in &p.checkpoints {
+                let Some((cut, latest)) = c.cut.as_ref().zip(c.latest_window) else { continue };
+                let _ =
+                    writeln!(out, "    {} later than {}: {}", c.at.done(), clock(latest), cut.shout.says());
+            }
         }
         members(plan, w, s, out);
     }

@@ -2,6 +2,7 @@
 
 use super::Options;
 use super::decision::{Decision, part_stimulus_of, stimulus_of, suggested_round, version_of};
+use super::fetch::{Fetch, fetches};
 use super::memo::recall;
 use super::pace::{VersionPace, pace};
 use super::share::share_kit;
@@ -58,6 +59,8 @@ pub struct WorkoutPlan {
     pub parts: Vec<PartStimulus>,
     /// Full, Trim, Base.
     pub versions: Vec<Version>,
+    /// What the room takes out at once.
+    pub fetch: Vec<Fetch>,
     /// Where the hall has too few of something for all at once, in words.
     pub kit_notes: Vec<String>,
     /// What the versions were found on.
@@ -197,6 +200,7 @@ pub(super) fn plan_block(
         stimulus: None,
         parts: Vec::new(),
         versions: Vec::new(),
+        fetch: Vec::new(),
         kit_notes: Vec::new(),
         made: None,
         schools: day.settings.clone(),
@@ -281,11 +285,12 @@ pub(super) fn plan_block(
         out.kit_notes.extend(notes);
     }
     out.splits = placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
+    out.fetch = fetches(&placed, day.members, day.kit);
     out.placed = placed;
     let standards: Vec<_> = class.iter().map(|(m, a)| (m.standard, *a)).collect();
     let style = Style::of_school(day.settings.school("set-breaking"));
     let effort = Effort { runs: options.runs, seed: options.seed, style };
-    out.pace = pace(&out, &versions, (day.members, &standards), &stimulus, effort, day.memo);
+    out.pace = pace(&out, &versions, (day.members, &standards, day.date), &stimulus, effort, day.memo);
     out.cap_proposed_s = cap_proposed(&stimulus, &out.placed);
     out.expected = expected(&works, &stimulus);
     out.versions = versions.list.clone();

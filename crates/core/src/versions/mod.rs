@@ -8,7 +8,7 @@ mod work;
 
 pub use predict::{
     Effort, Fault, LineSets, OpenClock, Predicted, Prediction, PredictionUnit, Quick, Splits, compile_for,
-    paced_score, predict, quick_score, splits, traced,
+    most_of, paced_score, predict, quick_score, splits, traced,
 };
 pub use scale::{
     Amount, Bound, Breaking, Day, GUARDS, Guard, Hands, Hinder, Instruction, Levers, Personal, Placed,
@@ -21,7 +21,7 @@ pub use search::{
 };
 pub use work::{
     Along, Clock, Compiled, Line, Section, Tier, Weight, Work, board_of_units, board_reps, compile,
-    compile_lines, friendly, friendly_count, friendly_counts, line_kg, own_levels, rounds_of_units,
+    compile_lines, even_up, friendly, friendly_count, friendly_counts, line_kg, own_levels, rounds_of_units,
 };
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! The pace chart of a version: clock across, work upwards; the fan of paces that end inside the window.
 
-use lantern_core::plan::VersionPace;
+use lantern_core::plan::{Mark, VersionPace};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock;
 use std::fmt::Write as _;
@@ -31,7 +31,7 @@ pub fn chart(pace: &VersionPace, stimulus: &Stimulus, length_s: f64) -> String {
         pace.tier.word(),
         pace.checkpoints
             .iter()
-            .map(|c| format!("{} at {}", c.name, clock(c.on_pace)))
+            .map(|c| format!("{} at {}", c.at.done(), clock(c.on_pace)))
             .collect::<Vec<_>>()
             .join(", ")
     );
@@ -78,15 +78,12 @@ pub fn chart(pace: &VersionPace, stimulus: &Stimulus, length_s: f64) -> String {
 fn grid(pace: &VersionPace, out: &mut String, y: &impl Fn(f64) -> f64) {
     let n = pace.checkpoints.len();
     let mut before = 0.0;
+    let lines = pace.checkpoints.iter().any(|c| matches!(c.at, Mark::Line(..)));
     for (i, c) in pace.checkpoints.iter().enumerate() {
         let _ =
             write!(out, "<line class=\"grid\" x1=\"0\" x2=\"{W}\" y1=\"{0:.1}\" y2=\"{0:.1}\"/>", y(c.share));
         if n <= 6 {
-            let name = if pace.checkpoints.first().is_some_and(|c| c.name.starts_with("Line")) {
-                format!("line {}", i + 1)
-            } else {
-                format!("round {}", i + 1)
-            };
+            let name = c.at.stretch(i + 1, lines);
             let _ = write!(
                 out,
                 "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{name}</text>",
@@ -165,7 +162,7 @@ mod tests {
             .iter()
             .enumerate()
             .map(|(i, t)| Checkpoint {
-                name: format!("Round {} done", i + 1),
+                at: Mark::Round(i + 1),
                 share: (i + 1) as f64 / n,
                 on_pace: *t,
                 latest_window: None,

@@ -143,8 +143,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, typed: Option<Again>) -> Work {
     let full = w.versions.first();
     let pace = w.pace.first();
     let stimulus = w.stimulus.as_ref();
-    let names: Vec<String> =
-        full.map(|v| v.work.lines.iter().map(|l| spoken(&l.movement)).collect()).unwrap_or_default();
+    let names: Vec<String> = full.map(|v| v.work.positions().map(spoken).collect()).unwrap_or_default();
     let parts: Vec<(String, f64)> =
         pace.map(|p| names.iter().cloned().zip(p.time_shares.iter().copied()).collect()).unwrap_or_default();
     let whole = percents(&parts.iter().map(|p| p.1).collect::<Vec<_>>());

@@ -122,18 +122,23 @@ impl Line {
 
     /// The line in words for both standards.
     pub fn text(&self) -> String {
-        self.text_with(self.counts.clone(), self.kg())
+        self.text_with(self.counts.clone(), self.kg(), false)
     }
 
     /// The line in words for one standard, with its own figures only.
     pub fn text_for(&self, standard: Standard) -> String {
         let one = |p: [f64; 2]| [standard.of(p); 2];
-        self.text_with(self.counts.iter().map(|c| one(*c)).collect(), self.kg().map(one))
+        self.text_with(self.counts.iter().map(|c| one(*c)).collect(), self.kg().map(one), false)
     }
 
-    fn text_with(&self, counts: Vec<[f64; 2]>, kg: Option<[f64; 2]>) -> String {
+    /// For a place of few words: the weight without its unit, nothing of how the movement differs.
+    pub fn short_text(&self) -> String {
+        Line { variant: None, ..self.clone() }.text_with(self.counts.clone(), self.kg(), true)
+    }
+
+    fn text_with(&self, counts: Vec<[f64; 2]>, kg: Option<[f64; 2]>, bare: bool) -> String {
         let implements = if self.held() > 1.0 { 2 } else { 1 };
-        let held = kg.map(|kg| Held { kg, implements, unit: self.speaks });
+        let held = kg.map(|kg| Held { kg, implements, unit: self.speaks, bare });
         let mut out = line_text(&self.movement, &counts, self.unit, self.per_side, held, self.height_cm);
         if self.rise != 0.0 {
             let sign = if self.rise < 0.0 { "-" } else { "+" };

@@ -73,6 +73,18 @@ impl Work {
         self.lines.iter().enumerate().filter(move |(_, l)| l.part == part && l.around.is_some())
     }
 
+    /// Movements of all lines in order, each with those that go along with it: a round's positions.
+    pub fn positions(&self) -> impl Iterator<Item = &str> {
+        self.lines.iter().flat_map(|l| {
+            std::iter::once(l.movement.as_str()).chain(l.along.iter().map(|a| a.movement.as_str()))
+        })
+    }
+
+    /// The first position of a line.
+    pub fn position_of(&self, line: usize) -> usize {
+        self.lines.iter().take(line).map(|l| 1 + l.along.len()).sum()
+    }
+
     /// One part on its own; `None` for a part without lines.
     pub fn part(&self, part: usize) -> Option<Work> {
         let section = self.sections.get(part)?;

@@ -44,6 +44,7 @@ struct LiftView {
     sets: Vec<(String, String, String, String)>,
     base: String,
     mark: Mark,
+    cues: Vec<String>,
     says: Vec<String>,
 }
 
@@ -143,6 +144,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
             "With your own weight".to_owned()
         },
         mark: Mark::of(l.base.provenance),
+        cues: lantern_core::movement::catalogue().cues(&l.lift),
         says: [heavy, tempo, reserve].into_iter().flatten().chain(l.reasons.iter().cloned()).collect(),
     }
 }

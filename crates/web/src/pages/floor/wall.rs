@@ -13,8 +13,8 @@ use askama::Template;
 use chrono::{DateTime, Utc};
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::{WeightUnit, clock as write_clock};
-use lantern_core::versions::{Line, Tier};
+use lantern_core::units::clock as write_clock;
+use lantern_core::versions::Tier;
 use lantern_store::{ClassId, class};
 use std::fmt::Write as _;
 
@@ -64,24 +64,6 @@ struct VersionView {
     next: (String, String),
 }
 
-/// A line that fits a third of the wall: the load without its unit.
-fn short(line: &Line) -> String {
-    let text = line.text();
-    // words in brackets are for the card; what a line rises by is for all
-    let text = match text
-        .rfind(" (")
-        .filter(|at| !text.get(*at..).is_some_and(|t| t.starts_with(" (+") || t.starts_with(" (-")))
-    {
-        Some(at) => text.get(..at).unwrap_or(&text),
-        None => &text,
-    };
-    WeightUnit::ALL
-        .iter()
-        .find_map(|u| text.strip_suffix(&format!(" {}", u.word())))
-        .unwrap_or(text)
-        .to_owned()
-}
-
 fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
     w.versions
         .iter()
@@ -94,7 +76,7 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
                     lines.push(l.lead.clone());
                 }
                 line_of.extend(std::iter::repeat_n(lines.len(), 1 + l.along.len()));
-                lines.push(short(l));
+                lines.push(l.short_text());
             }
             let moves: Vec<String> = p
                 .splits
@@ -105,18 +87,15 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
                     format!("{:.0},{:.0},{line},{}", l.from_s, l.to_s, l.round + 1)
                 })
                 .collect();
-            let name = |c: &lantern_core::plan::Checkpoint| {
-                if c.name == "Finish" { "Finish by".to_owned() } else { c.name.replace(" done", " by") }
-            };
             let checks: Vec<String> =
-                p.checkpoints.iter().map(|c| format!("{:.0},{}", c.on_pace, name(c))).collect();
+                p.checkpoints.iter().map(|c| format!("{:.0},{}", c.on_pace, c.at.by())).collect();
             VersionView {
                 tier: v.tier,
                 members: members(w.members_of(v.tier).len()),
                 lines,
                 moves: moves.join(";"),
                 checks: checks.join(";"),
-                next: p.checkpoints.first().map(|c| (name(c), write_clock(c.on_pace))).unwrap_or_default(),
+                next: p.checkpoints.first().map(|c| (c.at.by(), write_clock(c.on_pace))).unwrap_or_default(),
             }
         })
         .collect()
@@ -278,14 +257,14 @@ pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
 mod tests {
     use super::*;
     use lantern_core::sheet::read;
-    use lantern_core::versions::Work;
+    use lantern_core::versions::{Line, Work};
 
     #[test]
     fn lines_of_the_wall_are_short() {
         let block = read("# workout\nfor time\n12 power clean 60/42.5 kg\n200 m run").sheet.blocks[0].clone();
         let work = Work::from_block(&block).unwrap();
         assert_eq!(
-            work.lines.iter().map(short).collect::<Vec<_>>(),
+            work.lines.iter().map(Line::short_text).collect::<Vec<_>>(),
             ["12 power cleans 60/42.5", "200 m run"]
         );
     }

@@ -16,6 +16,8 @@ pub(super) struct Lift {
     pub block: usize,
     pub lift: usize,
     pub name: String,
+    /// At most two, as they are said.
+    pub cues: Vec<String>,
     pub what: String,
     pub cycle: String,
     pub open: Vec<String>,
@@ -412,6 +414,7 @@ pub(super) fn lift(
         lift: position,
         name: catalogue().name(lift.id()),
         what: what(lift),
+        cues: catalogue().cues(lift.id()),
         cycle: lift.cycle.clone().unwrap_or_default(),
         open: if position == 0 { s.open.clone() } else { Vec::new() },
         offers: lift

@@ -13,9 +13,9 @@ use crate::frame::{Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use lantern_core::plan::{VersionPace, WorkoutPlan, pairings};
+use lantern_core::plan::{Shout, VersionPace, WorkoutPlan, pairings};
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::{clock, plain};
+use lantern_core::units::{Unit, clock, plain};
 use lantern_core::versions::{Splits, Tier, Version, Work};
 use lantern_store::ClassId;
 use run::{RunView, run_of};
@@ -69,7 +69,7 @@ struct VersionView {
     members: String,
     aim: String,
     chart: String,
-    /// Checkpoint, its latest time, what somebody later takes off, where that ends.
+    /// Checkpoint, its latest time, what is called out to somebody later, where that ends; empty where the cap does.
     cuts: Vec<(String, String, String, String)>,
     checks: Vec<(String, String, String, String)>,
     latest: bool,
@@ -86,23 +86,19 @@ pub fn shown_rounds(n: usize) -> Vec<usize> {
 
 /// Names and cells of every position of a round in the rounds that are shown: (sets, time).
 pub fn set_lines(work: &Work, splits: &Splits, rounds: &[usize]) -> Vec<(String, Vec<(String, String)>)> {
-    let names: Vec<String> = work
-        .lines
-        .iter()
-        .flat_map(|l| {
-            let along = l.along.iter().map(|a| lantern_core::movement::say::spoken(&a.movement));
-            std::iter::once(l.text()).chain(along).collect::<Vec<_>>()
-        })
-        .collect();
+    let names = work.lines.iter().flat_map(|l| {
+        let along = l.along.iter().map(|a| (lantern_core::movement::say::spoken(&a.movement), false));
+        // a way that is gone in one go has no sets
+        std::iter::once((l.text(), l.unit == Unit::Metres)).chain(along).collect::<Vec<_>>()
+    });
     names
-        .into_iter()
         .enumerate()
-        .map(|(position, name)| {
+        .map(|(position, (name, way))| {
             let cells = rounds
                 .iter()
                 .map(|r| match splits.lines.iter().find(|l| l.position == position && l.round == *r) {
                     Some(l) => {
-                        let whole = l.sets.len() == 1 && name.contains(" m ");
+                        let whole = l.sets.len() == 1 && way;
                         (if whole { String::new() } else { l.text() }, clock(l.to_s - l.from_s))
                     }
                     None => (String::new(), String::new()),
@@ -134,13 +130,14 @@ fn version(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, v: &Version, p: &Ver
             .iter()
             .filter_map(|c| {
                 let cut = c.cut.as_ref()?;
-                Some((c.name.clone(), time(c.latest_window), cut.says.clone(), clock(cut.ends_s)))
+                let ends = if cut.shout == Shout::AtCap { String::new() } else { clock(cut.ends_s) };
+                Some((c.at.done(), time(c.latest_window), cut.shout.says(), ends))
             })
             .collect(),
         checks: p
             .checkpoints
             .iter()
-            .map(|c| (c.name.clone(), clock(c.on_pace), time(c.latest_window), time(c.latest_cap)))
+            .map(|c| (c.at.done(), clock(c.on_pace), time(c.latest_window), time(c.latest_cap)))
             .collect(),
         rounds: if done == 1 {
             vec!["Sets".to_owned()]

@@ -134,14 +134,7 @@ pub fn run_of(page: &ClassPage, memo: &dyn Memo, w: &WorkoutPlan, member: usize)
 
 /// Every line that is broken, in the rounds that are shown: (line, round, sets with their clock).
 fn picked_up(work: &Work, splits: &Splits) -> Vec<(String, String, String)> {
-    let names: Vec<String> = work
-        .lines
-        .iter()
-        .flat_map(|l| {
-            let along = l.along.iter().map(|a| spoken(&a.movement));
-            std::iter::once(spoken(&l.movement)).chain(along).collect::<Vec<_>>()
-        })
-        .collect();
+    let names: Vec<String> = work.positions().map(spoken).collect();
     let rounds = shown_rounds(splits.lines.iter().map(|l| l.round + 1).max().unwrap_or(0));
     splits
         .lines

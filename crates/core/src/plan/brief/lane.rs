@@ -1,0 +1,67 @@
+//! How lanes are laid out for what is done in them.
+
+use crate::movement::catalogue;
+
+/// Room that some work needs, most needed first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Space {
+    /// A bar on the floor.
+    Bars,
+    /// Something over the head.
+    Overhead,
+    /// Boxes, or hanging.
+    Falls,
+    /// Things that lie about.
+    Loose,
+}
+
+impl Space {
+    /// As it is said.
+    pub fn says(self) -> &'static str {
+        match self {
+            Space::Bars => "Bars across the lane; nobody walks through them.",
+            Space::Overhead => "One metre clear round everybody who goes overhead.",
+            Space::Falls => "A metre and a half clear round boxes and under the rig.",
+            Space::Loose => "What you are not using lies behind you.",
+        }
+    }
+}
+
+/// Catalogue words that mean a space.
+const UP_HIGH: [&str; 4] = ["pull-up-bar", "rings", "climbing-rope", "box"];
+const LIES_ABOUT: [&str; 5] = ["dumbbell", "dumbbell-pair", "kettlebell", "medball", "jump-rope"];
+
+/// The spaces that movements need.
+pub fn spaces(ids: &[&str]) -> Vec<Space> {
+    let all: Vec<_> = ids.iter().filter_map(|id| catalogue().movement(id)).collect();
+    let needs = |of: &[&str]| all.iter().any(|m| m.equipment.iter().any(|e| of.contains(&e.as_str())));
+    let overhead = all.iter().any(|m| m.cautions.iter().any(|c| c == "overhead"));
+    [
+        (Space::Bars, needs(&["barbell"])),
+        (Space::Overhead, overhead),
+        (Space::Falls, needs(&UP_HIGH)),
+        (Space::Loose, needs(&LIES_ABOUT)),
+    ]
+    .into_iter()
+    .filter_map(|(space, is)| is.then_some(space))
+    .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn room_is_asked_for_what_is_done() {
+        assert_eq!(spaces(&["deadlift", "run"]), [Space::Bars]);
+        assert_eq!(
+            spaces(&["push-press", "box-jump", "double-under"]),
+            [Space::Bars, Space::Overhead, Space::Falls, Space::Loose]
+        );
+        assert_eq!(spaces(&["pull-up"]), [Space::Falls]);
+        assert!(spaces(&["burpee", "run"]).is_empty());
+        for id in UP_HIGH.iter().chain(&LIES_ABOUT).filter(|id| **id != "dumbbell-pair") {
+            assert!(catalogue().equipment.iter().any(|e| e.id == *id), "{id} is kit of the catalogue");
+        }
+    }
+}
