@@ -4,6 +4,7 @@
 
 pub mod cautions;
 pub mod cycle;
+pub mod held;
 pub mod hour;
 pub mod kit;
 pub mod loads;

@@ -12,6 +12,14 @@ pub enum StoreError {
     /// A name or address is taken.
     #[error("{0} is there already. Choose another name.")]
     Taken(String),
+    /// Somebody else changed it meanwhile.
+    #[error("Somebody else changed this meanwhile. Look at what is there now, then try again.")]
+    Raced,
+    /// It is held: results stand on it.
+    #[error(
+        "Results are logged for this, so it stays as it was held. Take them back in the Log, or plan the class anew there."
+    )]
+    Held,
     /// A value that the database refuses.
     #[error("A value is outside what can be kept. Check the figures and try again.")]
     Refused,

@@ -18,6 +18,8 @@ pub struct Gym {
     pub place: String,
     /// Schools and lengths.
     pub settings: Settings,
+    /// Its stored settings cannot be read: the usual ones stand in for them.
+    pub settings_lost: bool,
     /// Filled by the demo: all people and results are invented.
     pub demo: bool,
 }
@@ -43,7 +45,9 @@ pub fn find(conn: &mut PgConnection, id: GymId) -> Result<Gym> {
         .find(id.0)
         .select((gyms::name, gyms::place, gyms::settings, gyms::demo))
         .first::<(String, String, serde_json::Value, bool)>(conn)?;
-    Ok(Gym { id, name, place, settings: serde_json::from_value(settings)?, demo })
+    let read: Option<Settings> = serde_json::from_value(settings).ok();
+    let settings_lost = read.is_none();
+    Ok(Gym { id, name, place, settings: read.unwrap_or_default(), settings_lost, demo })
 }
 
 /// The demo gym, when it was loaded.

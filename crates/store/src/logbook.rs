@@ -1,14 +1,16 @@
 //! Results, and the plan that a class was held by.
 
-use crate::error::Result;
+use crate::error::{Result, StoreError};
 use crate::ids::{ClassId, GymId, MemberId};
-use crate::schema::{bookings, classes, frozen_plans, results};
-use chrono::{NaiveDateTime, Utc};
+use crate::schema::{bookings, classes, frozen_plans, result_changes, results};
+use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
+use lantern_core::held::Inputs;
 use lantern_core::logbook::Outcome;
 use lantern_core::plan::PlanAnswer;
 use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
+use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 /// A result of one member in one block.
@@ -16,7 +18,7 @@ use uuid::Uuid;
 pub struct Logged {
     /// Who.
     pub member: MemberId,
-    /// Block of the sheet, from 0.
+    /// Id of the block.
     pub block: u32,
     /// What they did.
     pub outcome: Outcome,
@@ -31,6 +33,20 @@ pub struct Logged {
 }
 
 type Columns = (Uuid, i32, serde_json::Value, String, Option<f64>, String, serde_json::Value);
+
+macro_rules! columns {
+    () => {
+        (
+            results::member_id,
+            results::block,
+            results::outcome,
+            results::tier,
+            results::load_kg,
+            results::note,
+            results::volume,
+        )
+    };
+}
 
 fn of((member, block, outcome, tier, load_kg, note, volume): Columns) -> Result<Logged> {
     Ok(Logged {
@@ -52,23 +68,25 @@ pub fn list(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<L
     results::table
         .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
         .order((results::logged_at, results::member_id))
-        .select((
-            results::member_id,
-            results::block,
-            results::outcome,
-            results::tier,
-            results::load_kg,
-            results::note,
-            results::volume,
-        ))
+        .select(columns!())
         .load::<Columns>(conn)?
         .into_iter()
         .map(of)
         .collect()
 }
 
-/// Logs a result, or corrects the one that is there, and freezes the plan that the class was held by if none is yet: a
-/// prediction must be older than the result that judges it.
+/// What a class is held by.
+#[derive(Debug, Clone, Copy)]
+pub struct Holds<'a> {
+    /// The plan with its ranges, by ids of blocks.
+    pub plan: &'a PlanAnswer,
+    /// What it was made from.
+    pub inputs: &'a Inputs,
+}
+
+/// Logs a result, or corrects the one that is there, and freezes what the class is held by: all of it with the first result, the
+/// ranges of a block with the first result of that block. A prediction must be older than the result that judges it. What it was
+/// before comes back.
 ///
 /// # Errors
 /// `NotFound` when class or member is not this gym's or not booked.
@@ -77,14 +95,22 @@ pub fn log(
     gym: GymId,
     class: ClassId,
     logged: &Logged,
-    plan: &PlanAnswer,
-) -> Result<()> {
+    (holds, by): (Holds, &str),
+) -> Result<Option<Logged>> {
     conn.transaction(|conn| {
         // only who is booked has a result: another gym's member fails here too
         bookings::table
             .find((gym.0, class.0, logged.member.0))
             .select(bookings::position)
             .first::<i32>(conn)?;
+        let block = number(logged.block)?;
+        let was = one(conn, gym, class, (logged.member, logged.block))?;
+        let of_block: i64 = results::table
+            .filter(
+                results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)).and(results::block.eq(block)),
+            )
+            .count()
+            .get_result(conn)?;
         let values = (
             results::outcome.eq(serde_json::to_value(logged.outcome)?),
             results::tier.eq(logged.tier.word().to_lowercase()),
@@ -98,26 +124,170 @@ pub fn log(
                 results::gym_id.eq(gym.0),
                 results::class_id.eq(class.0),
                 results::member_id.eq(logged.member.0),
-                results::block.eq(i32::try_from(logged.block).unwrap_or(0)),
+                results::block.eq(block),
                 values.clone(),
             ))
             .on_conflict((results::gym_id, results::class_id, results::member_id, results::block))
             .do_update()
             .set(values)
             .execute(conn)?;
-        diesel::insert_into(frozen_plans::table)
-            .values((
-                frozen_plans::gym_id.eq(gym.0),
-                frozen_plans::class_id.eq(class.0),
-                frozen_plans::body.eq(serde_json::to_value(plan)?),
-            ))
-            .on_conflict_do_nothing()
-            .execute(conn)?;
-        Ok(())
+        freeze(conn, gym, class, holds, of_block == 0)?;
+        note(conn, (gym, class), (logged.member, block), (was.as_ref(), Some(logged)), by)?;
+        Ok(was)
     })
 }
 
-/// Takes a result back; whether there was one. With the last result goes the frozen plan.
+/// Keeps what a class is held by where nothing is kept yet; with the first result of a block also the ranges of today.
+fn freeze(conn: &mut PgConnection, gym: GymId, class: ClassId, holds: Holds, first: bool) -> Result<()> {
+    let (body, inputs) = (serde_json::to_value(holds.plan)?, serde_json::to_value(holds.inputs)?);
+    diesel::insert_into(frozen_plans::table)
+        .values((
+            frozen_plans::gym_id.eq(gym.0),
+            frozen_plans::class_id.eq(class.0),
+            frozen_plans::body.eq(&body),
+            frozen_plans::inputs.eq(Some(&inputs)),
+        ))
+        .on_conflict_do_nothing()
+        .execute(conn)?;
+    let here = frozen_plans::table.find((gym.0, class.0));
+    diesel::update(here.filter(frozen_plans::inputs.is_null()))
+        .set(frozen_plans::inputs.eq(Some(&inputs)))
+        .execute(conn)?;
+    if first {
+        diesel::update(here).set(frozen_plans::body.eq(&body)).execute(conn)?;
+    }
+    Ok(())
+}
+
+/// Who changed a result, and from what to what.
+fn note(
+    conn: &mut PgConnection,
+    (gym, class): (GymId, ClassId),
+    (member, block): (MemberId, i32),
+    (was, became): (Option<&Logged>, Option<&Logged>),
+    by: &str,
+) -> Result<()> {
+    let words = |l: Option<&Logged>| l.map(Kept::of).map(serde_json::to_value).transpose();
+    diesel::insert_into(result_changes::table)
+        .values((
+            result_changes::gym_id.eq(gym.0),
+            result_changes::id.eq(Uuid::now_v7()),
+            result_changes::class_id.eq(class.0),
+            result_changes::member_id.eq(member.0),
+            result_changes::block.eq(block),
+            result_changes::was.eq(words(was)?),
+            result_changes::became.eq(words(became)?),
+            result_changes::by_name.eq(by),
+        ))
+        .execute(conn)?;
+    Ok(())
+}
+
+/// A result as it stands in the trail of changes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Kept {
+    /// What was done.
+    pub outcome: Outcome,
+    /// In which version.
+    pub tier: Tier,
+    /// kg.
+    pub load_kg: Option<f64>,
+    /// The coach's words.
+    pub note: String,
+    /// Reps of each guarded pattern.
+    pub volume: Volume,
+}
+
+impl Kept {
+    fn of(l: &Logged) -> Kept {
+        Kept {
+            outcome: l.outcome,
+            tier: l.tier,
+            load_kg: l.load_kg,
+            note: l.note.clone(),
+            volume: l.volume.clone(),
+        }
+    }
+
+    /// The result that it was.
+    pub fn logged(self, member: MemberId, block: u32) -> Logged {
+        let Kept { outcome, tier, load_kg, note, volume } = self;
+        Logged { member, block, outcome, tier, load_kg, note, volume }
+    }
+}
+
+/// A change of a result.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Changed {
+    /// Key: later ones are larger.
+    pub id: Uuid,
+    /// Whose.
+    pub member: MemberId,
+    /// Id of the block.
+    pub block: u32,
+    /// Before; `None`: there was none.
+    pub was: Option<Kept>,
+    /// After; `None`: taken back.
+    pub became: Option<Kept>,
+    /// Who did it.
+    pub by: String,
+    /// When.
+    pub at: DateTime<Utc>,
+}
+
+/// Every change of a class's results, oldest first.
+///
+/// # Errors
+/// When the database is away.
+pub fn changes(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<Changed>> {
+    type Row = (Uuid, Uuid, i32, Option<serde_json::Value>, Option<serde_json::Value>, String, DateTime<Utc>);
+    let rows = result_changes::table
+        .filter(result_changes::gym_id.eq(gym.0).and(result_changes::class_id.eq(class.0)))
+        .order(result_changes::id)
+        .select((
+            result_changes::id,
+            result_changes::member_id,
+            result_changes::block,
+            result_changes::was,
+            result_changes::became,
+            result_changes::by_name,
+            result_changes::made_at,
+        ))
+        .load::<Row>(conn)?;
+    let read = |v: Option<serde_json::Value>| v.and_then(|v| serde_json::from_value(v).ok());
+    Ok(rows
+        .into_iter()
+        .map(|(id, member, block, was, became, by, at)| Changed {
+            id,
+            member: MemberId(member),
+            block: u32::try_from(block).unwrap_or(0),
+            was: read(was),
+            became: read(became),
+            by,
+            at,
+        })
+        .collect())
+}
+
+/// The result of one member in a block.
+///
+/// # Errors
+/// When the database is away.
+pub fn one(
+    conn: &mut PgConnection,
+    gym: GymId,
+    class: ClassId,
+    (member, block): (MemberId, u32),
+) -> Result<Option<Logged>> {
+    let row = results::table
+        .find((gym.0, class.0, member.0, number(block)?))
+        .select(columns!())
+        .first::<Columns>(conn)
+        .optional()?;
+    row.map(of).transpose()
+}
+
+/// Takes a result back; what it was. With the last one goes what the class was held by: it is planned again.
 ///
 /// # Errors
 /// When the database is away.
@@ -125,12 +295,14 @@ pub fn remove(
     conn: &mut PgConnection,
     gym: GymId,
     class: ClassId,
-    member: MemberId,
-    block: u32,
-) -> Result<bool> {
+    (member, block): (MemberId, u32),
+    by: &str,
+) -> Result<Option<Logged>> {
     conn.transaction(|conn| {
-        let block = i32::try_from(block).unwrap_or(-1);
-        let n = diesel::delete(results::table.find((gym.0, class.0, member.0, block))).execute(conn)?;
+        let Some(was) = one(conn, gym, class, (member, block))? else { return Ok(None) };
+        let block = number(block)?;
+        diesel::delete(results::table.find((gym.0, class.0, member.0, block))).execute(conn)?;
+        note(conn, (gym, class), (member, block), (Some(&was), None), by)?;
         let left: i64 = results::table
             .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
             .count()
@@ -138,21 +310,71 @@ pub fn remove(
         if left == 0 {
             diesel::delete(frozen_plans::table.find((gym.0, class.0))).execute(conn)?;
         }
-        Ok(n > 0)
+        Ok(Some(was))
     })
 }
 
-/// The plan that a class was held by, once a result is logged.
+/// Gives the results and sets of a block that left the sheet to another block; how many results moved. Who has a result there
+/// already keeps both: theirs stays where it was.
 ///
 /// # Errors
 /// When the database is away.
-pub fn find_frozen(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Option<PlanAnswer>> {
-    let body = frozen_plans::table
+pub fn belong(conn: &mut PgConnection, gym: GymId, class: ClassId, from: u32, to: u32) -> Result<usize> {
+    let (from, to) = (number(from)?, number(to)?);
+    conn.transaction(|conn| {
+        let there = results::table
+            .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)).and(results::block.eq(to)))
+            .select(results::member_id)
+            .load::<Uuid>(conn)?;
+        let here = results::table
+            .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
+            .filter(results::block.eq(from).and(results::member_id.ne_all(there)));
+        Ok(diesel::update(here).set(results::block.eq(to)).execute(conn)?)
+    })
+}
+
+fn number(block: u32) -> Result<i32> {
+    i32::try_from(block).map_err(|_| StoreError::Refused)
+}
+
+/// What a class was held by, as far as it can be read.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Frozen {
+    /// The plan with its ranges, by ids of blocks.
+    pub plan: Option<PlanAnswer>,
+    /// What it was made from; none for a class held before this was kept, or planned anew since.
+    pub inputs: Option<Inputs>,
+    /// Something is kept that cannot be read any more.
+    pub lost: bool,
+}
+
+/// What a class was held by, once a result is logged.
+///
+/// # Errors
+/// When the database is away.
+pub fn find_frozen(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Frozen> {
+    let row = frozen_plans::table
         .find((gym.0, class.0))
-        .select(frozen_plans::body)
-        .first::<serde_json::Value>(conn)
+        .select((frozen_plans::body, frozen_plans::inputs))
+        .first::<(serde_json::Value, Option<serde_json::Value>)>(conn)
         .optional()?;
-    body.map(|v| Ok(serde_json::from_value(v)?)).transpose()
+    let Some((body, inputs)) = row else { return Ok(Frozen::default()) };
+    let (kept_body, kept_inputs) = (true, inputs.is_some());
+    let plan: Option<PlanAnswer> = serde_json::from_value(body).ok();
+    let inputs: Option<Inputs> = inputs.and_then(|v| serde_json::from_value(v).ok());
+    let lost = kept_body != plan.is_some() || kept_inputs != inputs.is_some();
+    Ok(Frozen { plan, inputs, lost })
+}
+
+/// Plans a held class anew from what is known today: results stay, and what they are judged by stays until the next first one.
+///
+/// # Errors
+/// When the database is away.
+pub fn plan_anew(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<()> {
+    diesel::update(frozen_plans::table.find((gym.0, class.0)))
+        .set(frozen_plans::inputs.eq(None::<serde_json::Value>))
+        .execute(conn)?;
+    Ok(())
 }
 
 /// A held class with its plan and results.
@@ -168,11 +390,11 @@ pub struct Held {
     pub results: Vec<Logged>,
 }
 
-/// Every class of a gym that has results, oldest first.
+/// Every class of a gym that has results, oldest first, and those whose plan cannot be read any more.
 ///
 /// # Errors
 /// When the database is away.
-pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Held>> {
+pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<(ClassId, NaiveDateTime)>)> {
     let frozen = frozen_plans::table
         .inner_join(
             classes::table
@@ -182,17 +404,15 @@ pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Held>> {
         .order((classes::starts_at, classes::id))
         .select((classes::id, classes::starts_at, frozen_plans::body))
         .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;
-    let mut out = Vec::with_capacity(frozen.len());
+    let (mut out, mut lost) = (Vec::with_capacity(frozen.len()), Vec::new());
     for (id, starts_at, body) in frozen {
         let class = ClassId(id);
-        out.push(Held {
-            class,
-            starts_at,
-            plan: serde_json::from_value(body)?,
-            results: list(conn, gym, class)?,
-        });
+        match serde_json::from_value(body) {
+            Ok(plan) => out.push(Held { class, starts_at, plan, results: list(conn, gym, class)? }),
+            Err(_) => lost.push((class, starts_at)),
+        }
     }
-    Ok(out)
+    Ok((out, lost))
 }
 
 /// Drills of the gym's last three held classes, so that the next warm-up differs.
@@ -212,8 +432,49 @@ pub fn recent_drills(conn: &mut PgConnection, gym: GymId, before: NaiveDateTime)
         .load::<serde_json::Value>(conn)?;
     let mut out = Vec::new();
     for body in plans {
-        let plan: PlanAnswer = serde_json::from_value(body)?;
-        out.extend(plan.warm_up.into_iter().filter_map(|d| d.drill));
+        // a plan that cannot be read any more tells no drills
+        let plan: Option<PlanAnswer> = serde_json::from_value(body).ok();
+        out.extend(plan.into_iter().flat_map(|p| p.warm_up).filter_map(|d| d.drill));
     }
     Ok(out)
+}
+
+/// Takes a member's name and everything private out of every plan that is kept; their figures stay.
+pub(crate) fn forget_member(conn: &mut PgConnection, gym: GymId, id: MemberId, name: &str) -> Result<()> {
+    let rows = frozen_plans::table
+        .filter(frozen_plans::gym_id.eq(gym.0))
+        .select((frozen_plans::class_id, frozen_plans::body, frozen_plans::inputs))
+        .load::<(Uuid, serde_json::Value, Option<serde_json::Value>)>(conn)?;
+    let id = id.to_string();
+    for (class, mut body, mut inputs) in rows {
+        let mut found = nameless(body.get_mut("members"), &id, name);
+        let held = inputs.as_mut().and_then(|i| i.get_mut("class")).and_then(|c| c.get_mut("members"));
+        found |= nameless(held, &id, name);
+        if found {
+            diesel::update(frozen_plans::table.find((gym.0, class)))
+                .set((frozen_plans::body.eq(body), frozen_plans::inputs.eq(inputs)))
+                .execute(conn)?;
+        }
+    }
+    Ok(())
+}
+
+/// What of a member in a kept plan tells who they are or what they keep to themselves; whether they are in it.
+fn nameless(members: Option<&mut serde_json::Value>, id: &str, name: &str) -> bool {
+    const PRIVATE: [&str; 4] = ["private", "reasons", "limits", "personal"];
+    let all = members.and_then(serde_json::Value::as_array_mut).into_iter().flatten();
+    let mut found = false;
+    for m in all.filter_map(serde_json::Value::as_object_mut) {
+        if m.get("id").and_then(serde_json::Value::as_str) != Some(id) {
+            continue;
+        }
+        found = true;
+        m.insert("name".to_owned(), name.into());
+        for key in PRIVATE {
+            if let Some(v) = m.get_mut(key) {
+                *v = serde_json::Value::Array(Vec::new());
+            }
+        }
+    }
+    found
 }

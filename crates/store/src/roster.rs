@@ -1,10 +1,12 @@
 //! Members with everything known about them.
 
-use crate::error::Result;
+use crate::error::{Result, StoreError};
 use crate::ids::{GymId, MemberId};
-use crate::schema::{bests, classes, limits, maxes, members, results, trials};
-use chrono::{Days, NaiveDate, NaiveDateTime, Utc};
+use crate::schema::{bests, bookings, classes, limits, maxes, members, result_changes, results, trials};
+use chrono::{Days, NaiveDate, NaiveDateTime, NaiveTime, Utc};
+use diesel::dsl::sql;
 use diesel::prelude::*;
+use diesel::sql_types::BigInt;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Session, Trial};
 use lantern_core::units::Standard;
@@ -29,17 +31,52 @@ struct Row {
     hooks: Option<i32>,
 }
 
-/// Members of a gym by name, with lifts, best sets, trials, limits and how many sessions are logged.
+/// Members of a gym by name, with lifts, best sets, trials, limits and on how many days they have results; those who left are not
+/// among them.
 ///
 /// # Errors
 /// When the database is away.
 pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Member>> {
+    list_before(conn, gym, NaiveDate::MAX)
+}
+
+/// The same as it is known before a day: what is logged on it or later is not counted.
+///
+/// # Errors
+/// When the database is away.
+pub fn list_before(conn: &mut PgConnection, gym: GymId, day: NaiveDate) -> Result<Vec<Member>> {
     let rows = members::table
-        .filter(members::gym_id.eq(gym.0))
+        .filter(members::gym_id.eq(gym.0).and(members::left_on.is_null()))
         .order(members::name)
         .select(Row::as_select())
         .load(conn)?;
-    whole(conn, gym, rows)
+    whole(conn, gym, rows, day)
+}
+
+/// Members who left, by name, and when.
+///
+/// # Errors
+/// When the database is away.
+pub fn left(conn: &mut PgConnection, gym: GymId) -> Result<Vec<(MemberId, String, NaiveDate)>> {
+    let rows = members::table
+        .filter(members::gym_id.eq(gym.0))
+        .filter(members::left_on.is_not_null())
+        .order(members::name)
+        .select((members::id, members::name, members::left_on.assume_not_null()))
+        .load::<(Uuid, String, NaiveDate)>(conn)?;
+    Ok(rows.into_iter().map(|(id, name, on)| (MemberId(id), name, on)).collect())
+}
+
+/// The standard of everybody who is or was a member.
+///
+/// # Errors
+/// When the database is away.
+pub fn standards(conn: &mut PgConnection, gym: GymId) -> Result<HashMap<String, Standard>> {
+    let rows = members::table
+        .filter(members::gym_id.eq(gym.0))
+        .select((members::id, members::standard))
+        .load::<(Uuid, String)>(conn)?;
+    Ok(rows.into_iter().map(|(id, s)| (id.to_string(), standard(&s))).collect())
 }
 
 /// One member.
@@ -48,16 +85,30 @@ pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Member>> {
 /// `NotFound` for a member of another gym.
 pub fn find(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<Member> {
     let row = members::table.find((gym.0, id.0)).select(Row::as_select()).first(conn)?;
-    whole(conn, gym, vec![row])?.into_iter().next().ok_or(crate::StoreError::NotFound)
+    whole(conn, gym, vec![row], NaiveDate::MAX)?.into_iter().next().ok_or(StoreError::NotFound)
+}
+
+/// Results of some members in classes that start before a moment.
+macro_rules! held {
+    ($gym:expr, $ids:expr, $until:expr) => {
+        results::table
+            .inner_join(
+                classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
+            )
+            .filter(results::gym_id.eq($gym.0).and(results::member_id.eq_any($ids)))
+            .filter(classes::starts_at.lt($until))
+    };
 }
 
 /// Rows with all that hangs on them.
-fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Member>> {
+fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>, day: NaiveDate) -> Result<Vec<Member>> {
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
-    let logged: HashMap<Uuid, i64> = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(&ids)))
+    let until = day.and_time(NaiveTime::MIN);
+    // two workouts of a day are one session
+    let days = sql::<BigInt>("count(DISTINCT classes.starts_at::date)");
+    let logged: HashMap<Uuid, i64> = held!(gym, &ids, until)
         .group_by(results::member_id)
-        .select((results::member_id, diesel::dsl::count_star()))
+        .select((results::member_id, days))
         .load(conn)?
         .into_iter()
         .collect();
@@ -102,7 +153,7 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Memb
     for (id, spares) in all {
         with(id, &mut |m| m.limits.push(spares.clone()));
     }
-    sessions(conn, gym, &ids, &mut with)?;
+    sessions(conn, (gym, until), &ids, &mut with)?;
     for (id, i) in &position {
         let n = logged.get(id).copied().unwrap_or(0) + i64::from(before.get(id).copied().unwrap_or(0));
         if let Some(m) = out.get_mut(*i) {
@@ -112,35 +163,30 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>) -> Result<Vec<Memb
     Ok(out)
 }
 
-/// Sessions of the last weeks with what they held, one for each class, and the day of the last one of all.
+/// Sessions of the weeks before a moment with what they held, one for each day, and the day of the last one of all.
 fn sessions(
     conn: &mut PgConnection,
-    gym: GymId,
+    (gym, until): (GymId, NaiveDateTime),
     ids: &[Uuid],
     with: &mut impl FnMut(Uuid, &mut dyn FnMut(&mut Member)),
 ) -> Result<()> {
-    let held = || {
-        results::table
-            .inner_join(
-                classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
-            )
-            .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(ids)))
-    };
-    let last = held()
+    let last = held!(gym, ids, until)
         .group_by(results::member_id)
         .select((results::member_id, diesel::dsl::max(classes::starts_at)))
         .load::<(Uuid, Option<NaiveDateTime>)>(conn)?;
     for (id, at) in last {
         with(id, &mut |m| m.last_session = at.map(|t| t.date()));
     }
-    let from = Utc::now().naive_utc().checked_sub_days(Days::new(SESSIONS_DAYS)).unwrap_or_default();
-    let lately = held()
+    let newest = until.min(Utc::now().naive_utc());
+    let from = newest.checked_sub_days(Days::new(SESSIONS_DAYS)).unwrap_or_default();
+    let lately = held!(gym, ids, until)
         .filter(classes::starts_at.ge(from))
         .order((classes::starts_at, classes::id, results::block))
         .select((results::member_id, classes::starts_at, results::volume))
         .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;
     for (id, at, volume) in lately {
-        let reps: lantern_core::roster::Volume = serde_json::from_value(volume)?;
+        // volume that cannot be read any more is not known, the day is
+        let reps: lantern_core::roster::Volume = serde_json::from_value(volume).unwrap_or_default();
         with(id, &mut |m| match m.sessions.last_mut().filter(|s| s.date == at.date()) {
             // two blocks of a day are one session
             Some(s) => {
@@ -154,8 +200,12 @@ fn sessions(
     Ok(())
 }
 
+fn standard(word: &str) -> Standard {
+    if word == Standard::Lighter.word() { Standard::Lighter } else { Standard::Heavier }
+}
+
 fn of_row(r: Row) -> Member {
-    let standard = if r.standard == "lighter" { Standard::Lighter } else { Standard::Heavier };
+    let standard = standard(&r.standard);
     let level = Level::ALL.into_iter().find(|l| l.word() == r.level).unwrap_or(Level::Regular);
     let mut m = Member::unknown(&r.name, standard, level);
     m.id = r.id.to_string();
@@ -179,23 +229,23 @@ pub fn add(conn: &mut PgConnection, gym: GymId, m: &Member, sessions_before: u32
     Ok(id)
 }
 
-/// Replaces what is known about a member.
+/// Changes what is known about a member, from what is known at this moment.
 ///
 /// # Errors
 /// `NotFound` for a member of another gym; as [`add`] otherwise.
-pub fn change(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Result<()> {
+pub fn change(
+    conn: &mut PgConnection,
+    gym: GymId,
+    id: MemberId,
+    to: impl FnOnce(&Member) -> Member,
+) -> Result<()> {
     conn.transaction(|conn| {
-        let before: i32 = members::table.find((gym.0, id.0)).select(members::sessions_before).first(conn)?;
-        diesel::update(members::table.find((gym.0, id.0))).set(to_row(gym, id, m, before)).execute(conn)?;
-        diesel::delete(maxes::table.filter(maxes::gym_id.eq(gym.0).and(maxes::member_id.eq(id.0))))
-            .execute(conn)?;
-        diesel::delete(bests::table.filter(bests::gym_id.eq(gym.0).and(bests::member_id.eq(id.0))))
-            .execute(conn)?;
-        diesel::delete(trials::table.filter(trials::gym_id.eq(gym.0).and(trials::member_id.eq(id.0))))
-            .execute(conn)?;
-        diesel::delete(limits::table.filter(limits::gym_id.eq(gym.0).and(limits::member_id.eq(id.0))))
-            .execute(conn)?;
-        known(conn, gym, id, m)
+        let here = members::table.find((gym.0, id.0));
+        let before: i32 = here.select(members::sessions_before).for_update().first(conn)?;
+        let m = to(&find(conn, gym, id)?);
+        diesel::update(here).set(to_row(gym, id, &m, before)).execute(conn)?;
+        forget(conn, gym, id)?;
+        known(conn, gym, id, &m)
     })
 }
 
@@ -293,14 +343,78 @@ pub fn add_maxes(conn: &mut PgConnection, gym: GymId, id: MemberId, lifts: &[Max
 pub fn weigh(conn: &mut PgConnection, gym: GymId, id: MemberId, kg: f64) -> Result<()> {
     let n =
         diesel::update(members::table.find((gym.0, id.0))).set(members::body_mass_kg.eq(kg)).execute(conn)?;
-    if n == 0 { Err(crate::StoreError::NotFound) } else { Ok(()) }
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
 }
 
-/// Removes a member with everything known about them.
+/// A member leaves: in no roster and in no class to come; what they did stays.
 ///
 /// # Errors
 /// `NotFound` for a member of another gym.
-pub fn remove(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<()> {
-    let n = diesel::delete(members::table.find((gym.0, id.0))).execute(conn)?;
-    if n == 0 { Err(crate::StoreError::NotFound) } else { Ok(()) }
+pub fn leave(conn: &mut PgConnection, gym: GymId, id: MemberId, now: NaiveDateTime) -> Result<()> {
+    conn.transaction(|conn| {
+        let n = diesel::update(members::table.find((gym.0, id.0)))
+            .set(members::left_on.eq(Some(now.date())))
+            .execute(conn)?;
+        if n == 0 {
+            return Err(StoreError::NotFound);
+        }
+        let to_come = classes::table
+            .filter(classes::gym_id.eq(gym.0).and(classes::starts_at.gt(now)))
+            .select(classes::id);
+        let booked = bookings::table
+            .filter(bookings::gym_id.eq(gym.0).and(bookings::member_id.eq(id.0)))
+            .filter(bookings::class_id.eq_any(to_come));
+        diesel::delete(booked).execute(conn)?;
+        Ok(())
+    })
+}
+
+/// A member who left is back.
+///
+/// # Errors
+/// `NotFound` for a member of another gym; `Taken` when somebody has their name now.
+pub fn come_back(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<()> {
+    let n = diesel::update(members::table.find((gym.0, id.0)))
+        .set(members::left_on.eq(None::<NaiveDate>))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// What stands for the name of an erased member.
+pub const ERASED: &str = "Erased member";
+
+/// Erases a member for good: name, body, lifts, limits, links and what plans say of them. Their results stay without a name.
+///
+/// # Errors
+/// `NotFound` for a member of another gym.
+pub fn erase(conn: &mut PgConnection, gym: GymId, id: MemberId, today: NaiveDate) -> Result<()> {
+    conn.transaction(|conn| {
+        let row: Row = members::table.find((gym.0, id.0)).select(Row::as_select()).first(conn)?;
+        let nobody =
+            Row { name: ERASED.to_owned(), body_mass_kg: None, stature_cm: None, hooks: None, ..row };
+        let here = members::table.find((gym.0, id.0));
+        diesel::update(here).set((&nobody, members::left_on.eq(Some(today)))).execute(conn)?;
+        forget(conn, gym, id)?;
+        diesel::delete(bookings::table.filter(bookings::gym_id.eq(gym.0).and(bookings::member_id.eq(id.0))))
+            .execute(conn)?;
+        let notes = results::table.filter(results::gym_id.eq(gym.0).and(results::member_id.eq(id.0)));
+        diesel::update(notes).set(results::note.eq("")).execute(conn)?;
+        let trail = result_changes::table
+            .filter(result_changes::gym_id.eq(gym.0).and(result_changes::member_id.eq(id.0)));
+        diesel::delete(trail).execute(conn)?;
+        crate::logbook::forget_member(conn, gym, id, ERASED)
+    })
+}
+
+/// Drops what is known about a member: lifts, best sets, trials, limits.
+fn forget(conn: &mut PgConnection, gym: GymId, id: MemberId) -> Result<()> {
+    diesel::delete(maxes::table.filter(maxes::gym_id.eq(gym.0).and(maxes::member_id.eq(id.0))))
+        .execute(conn)?;
+    diesel::delete(bests::table.filter(bests::gym_id.eq(gym.0).and(bests::member_id.eq(id.0))))
+        .execute(conn)?;
+    diesel::delete(trials::table.filter(trials::gym_id.eq(gym.0).and(trials::member_id.eq(id.0))))
+        .execute(conn)?;
+    diesel::delete(limits::table.filter(limits::gym_id.eq(gym.0).and(limits::member_id.eq(id.0))))
+        .execute(conn)?;
+    Ok(())
 }

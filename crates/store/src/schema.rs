@@ -42,6 +42,7 @@ diesel::table! {
         stature_cm -> Nullable<Double>,
         sessions_before -> Integer,
         hooks -> Nullable<Integer>,
+        left_on -> Nullable<Date>,
     }
 }
 diesel::table! {
@@ -100,6 +101,8 @@ diesel::table! {
         draft -> Nullable<Text>,
         changed_at -> Timestamptz,
         choices -> Jsonb,
+        blocks -> Jsonb,
+        version -> Integer,
     }
 }
 diesel::table! {
@@ -152,6 +155,20 @@ diesel::table! {
         class_id -> Uuid,
         body -> Jsonb,
         frozen_at -> Timestamptz,
+        inputs -> Nullable<Jsonb>,
+    }
+}
+diesel::table! {
+    result_changes (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        class_id -> Uuid,
+        member_id -> Uuid,
+        block -> Integer,
+        was -> Nullable<Jsonb>,
+        became -> Nullable<Jsonb>,
+        by_name -> Text,
+        made_at -> Timestamptz,
     }
 }
 diesel::table! {
@@ -194,6 +211,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     decisions,
     results,
     frozen_plans,
+    result_changes,
     lifted_sets,
     cycles
 );

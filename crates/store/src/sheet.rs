@@ -2,9 +2,10 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{GymId, SessionId};
-use crate::schema::sessions;
+use crate::schema::{classes, sessions};
 use chrono::{DateTime, NaiveDate, Utc};
 use diesel::prelude::*;
+use lantern_core::held::Blocks;
 use lantern_core::sheet::Chosen;
 use serde_json::Value;
 
@@ -23,15 +24,20 @@ pub struct Session {
     pub changed_at: DateTime<Utc>,
     /// What the coach chose for lines whose place was in doubt, by the text of the line.
     pub choices: Vec<(String, Chosen)>,
+    /// Blocks of the saved sheet with their ids.
+    pub blocks: Blocks,
+    /// Counts saves.
+    pub version: i32,
 }
 
-type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>, Value);
+type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>, Value, Value, i32);
 
 /// Choices of an older kind that cannot be read any more are left: the line is read as if nothing was chosen.
-fn of((id, on_date, sheet, draft, changed_at, choices): Columns) -> Session {
+fn of((id, on_date, sheet, draft, changed_at, choices, blocks, version): Columns) -> Session {
     let all: Vec<Value> = serde_json::from_value(choices).unwrap_or_default();
     let choices = all.into_iter().filter_map(|c| serde_json::from_value(c).ok()).collect();
-    Session { id: SessionId(id), on_date, sheet, draft, changed_at, choices }
+    let blocks = serde_json::from_value(blocks).unwrap_or_default();
+    Session { id: SessionId(id), on_date, sheet, draft, changed_at, choices, blocks, version }
 }
 
 /// What a session is read from.
@@ -44,6 +50,8 @@ macro_rules! columns {
             sessions::draft,
             sessions::changed_at,
             sessions::choices,
+            sessions::blocks,
+            sessions::version,
         )
     };
 }
@@ -92,17 +100,53 @@ pub fn list(conn: &mut PgConnection, gym: GymId, from: NaiveDate, to: NaiveDate)
     Ok(rows.into_iter().map(of).collect())
 }
 
-/// Saves the sheet; the draft is done with.
+/// Saves the sheet with its blocks; the draft is done with. `seen`: the version that was edited.
+///
+/// # Errors
+/// `NotFound` for a session of another gym; `Raced` when it was saved since it was seen.
+pub fn save(
+    conn: &mut PgConnection,
+    gym: GymId,
+    id: SessionId,
+    (sheet, blocks): (&str, &Blocks),
+    seen: i32,
+) -> Result<()> {
+    let same = sessions::gym_id.eq(gym.0).and(sessions::id.eq(id.0)).and(sessions::version.eq(seen));
+    let n = diesel::update(sessions::table.filter(same))
+        .set((
+            sessions::sheet.eq(kept(sheet)),
+            sessions::blocks.eq(serde_json::to_value(blocks)?),
+            sessions::draft.eq(None::<String>),
+            sessions::version.eq(sessions::version + 1),
+            sessions::changed_at.eq(Utc::now()),
+        ))
+        .execute(conn)?;
+    if n > 0 {
+        return Ok(());
+    }
+    find(conn, gym, id)?;
+    Err(StoreError::Raced)
+}
+
+/// How many classes are planned by a sheet.
+///
+/// # Errors
+/// When the database is away.
+pub fn classes_of(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<usize> {
+    let n: i64 = classes::table
+        .filter(classes::gym_id.eq(gym.0).and(classes::session_id.eq(id.0)))
+        .count()
+        .get_result(conn)?;
+    Ok(usize::try_from(n).unwrap_or(0))
+}
+
+/// Drops what was typed and not saved.
 ///
 /// # Errors
 /// `NotFound` for a session of another gym.
-pub fn change(conn: &mut PgConnection, gym: GymId, id: SessionId, sheet: &str) -> Result<()> {
+pub fn drop_draft(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<()> {
     let n = diesel::update(sessions::table.find((gym.0, id.0)))
-        .set((
-            sessions::sheet.eq(kept(sheet)),
-            sessions::draft.eq(None::<String>),
-            sessions::changed_at.eq(Utc::now()),
-        ))
+        .set(sessions::draft.eq(None::<String>))
         .execute(conn)?;
     if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
 }

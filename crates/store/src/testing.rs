@@ -1,7 +1,7 @@
 //! A database of its own for each test, made from a migrated template and dropped at the end. For tests only.
 #![allow(clippy::expect_used)] // a test without its database must fail loudly
 
-use crate::{Pool, connect, connect_one, migrate};
+use crate::{GymId, Pool, SessionId, connect, connect_one, migrate};
 use diesel::{PgConnection, RunQueryDsl, sql_query};
 use std::sync::Once;
 
@@ -76,4 +76,13 @@ impl Drop for TestDatabase {
                 sql_query(format!("DROP DATABASE IF EXISTS {} WITH (FORCE)", self.name)).execute(&mut conn);
         }
     }
+}
+
+/// Saves another text as a session's sheet, whatever version it has.
+///
+/// # Errors
+/// As [`crate::sheet::save`].
+pub fn set_sheet(conn: &mut PgConnection, gym: GymId, id: SessionId, text: &str) -> crate::error::Result<()> {
+    let before = crate::sheet::find(conn, gym, id)?;
+    crate::sheet::save(conn, gym, id, (text, &before.blocks), before.version)
 }

@@ -180,7 +180,7 @@ fn a_lift_of_the_same_day_and_reps_takes_the_place_of_the_old() {
     let mut m = roster::find(&mut conn, h.gym, h.member).unwrap();
     assert_eq!(m.body_mass_kg, Some(63.5));
     m.hooks = Some(11);
-    roster::change(&mut conn, h.gym, h.member, &m).unwrap();
+    roster::change(&mut conn, h.gym, h.member, |_| m.clone()).unwrap();
     assert_eq!(roster::find(&mut conn, h.gym, h.member).unwrap().hooks, Some(11));
 }
 

@@ -3,18 +3,19 @@
 
 use chrono::{NaiveDate, Utc};
 use diesel::PgConnection;
+use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
 use lantern_core::logbook::Outcome;
 use lantern_core::pacing::Level;
 use lantern_core::plan::{Class as PlanClass, Decision, Options, PlanAnswer, answer, plan};
 use lantern_core::roster::{Best, Max, Member, Trial};
 use lantern_core::settings::Settings;
-use lantern_core::sheet::WeightUnit;
+use lantern_core::sheet::{WeightUnit, read};
 use lantern_core::units::Standard;
 use lantern_core::versions::Tier;
 use lantern_store::class::NewClass;
-use lantern_store::logbook::Logged;
-use lantern_store::testing::TestDatabase;
+use lantern_store::logbook::{Frozen, Holds, Logged};
+use lantern_store::testing::{TestDatabase, set_sheet};
 use lantern_store::{
     ClassId, GymId, MemberId, StoreError, account, class, decision, gym, kit, logbook, roster, sheet,
 };
@@ -57,19 +58,30 @@ fn hall(conn: &mut PgConnection, name: &str) -> Hall {
     Hall { gym, member, class }
 }
 
-fn a_plan(member: MemberId) -> PlanAnswer {
-    let mut m = ada();
-    m.id = member.to_string();
-    let class = PlanClass {
-        members: vec![m],
+fn the_class(member: MemberId) -> PlanClass {
+    PlanClass {
+        members: vec![Member { id: member.to_string(), ..ada() }],
         kit: Kit::usual(),
         date: day(),
         length_s: None,
         recent_drills: Vec::new(),
         cycles: Vec::new(),
-    };
+    }
+}
+
+fn inputs(member: MemberId) -> Inputs {
+    let blocks = Blocks::default().align(&read(SHEET).sheet.blocks);
+    let (class, settings) = (the_class(member), Settings::default());
+    Inputs { sheet: SHEET.into(), choices: Vec::new(), blocks, class, settings, runs: 96, seed: 1 }
+}
+
+fn holds<'a>(plan: &'a PlanAnswer, inputs: &'a Inputs) -> Holds<'a> {
+    Holds { plan, inputs }
+}
+
+fn a_plan(member: MemberId) -> PlanAnswer {
     let options = Options { runs: 10, ..Options::default() };
-    answer(&plan(&lantern_core::sheet::read(SHEET).sheet, &class, &Settings::default(), &[], options))
+    answer(&plan(&read(SHEET).sheet, &the_class(member), &Settings::default(), &[], options))
 }
 
 fn finished(member: MemberId) -> Logged {
@@ -124,7 +136,7 @@ fn a_member_comes_back_with_everything_known() {
     assert_eq!(m, Member { id: h.member.to_string(), ..ada() });
     m.limits.clear();
     m.maxes[0].kg = 95.0;
-    roster::change(&mut conn, h.gym, h.member, &m).unwrap();
+    roster::change(&mut conn, h.gym, h.member, |_| m.clone()).unwrap();
     let again = roster::find(&mut conn, h.gym, h.member).unwrap();
     assert_eq!((again.limits.len(), again.maxes[0].kg, again.sessions_logged), (0, 95.0, Some(12)));
 }
@@ -175,7 +187,7 @@ fn a_draft_is_kept_until_the_sheet_is_saved() {
     sheet::keep_draft(&mut conn, h.gym, id, "half a line\0").unwrap();
     let s = sheet::find(&mut conn, h.gym, id).unwrap();
     assert_eq!((s.sheet.as_str(), s.draft.as_deref()), (SHEET, Some("half a line\u{fffd}")));
-    sheet::change(&mut conn, h.gym, id, "new").unwrap();
+    set_sheet(&mut conn, h.gym, id, "new").unwrap();
     let s = sheet::find(&mut conn, h.gym, id).unwrap();
     assert_eq!((s.sheet.as_str(), s.draft), ("new", None));
 }
@@ -190,7 +202,7 @@ fn decisions_stay_in_order_and_the_last_is_taken_back() {
         decision::add(&mut conn, h.gym, h.class, &length(s)).unwrap();
     }
     assert!(decision::undo(&mut conn, h.gym, h.class).unwrap());
-    assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), vec![length(480), length(540)]);
+    assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), (vec![length(480), length(540)], 0));
     assert!(
         decision::undo(&mut conn, h.gym, h.class).unwrap()
             && decision::undo(&mut conn, h.gym, h.class).unwrap()
@@ -203,22 +215,23 @@ fn a_result_freezes_the_plan_and_the_last_one_taken_back_thaws_it() {
     let db = TestDatabase::new();
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
-    let first = a_plan(h.member);
-    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &first).unwrap();
+    let (first, inputs) = (a_plan(h.member), inputs(h.member));
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), (holds(&first, &inputs), "Ines")).unwrap();
     let mut later = first.clone();
     later.title = Some("changed afterwards".into());
     let corrected = Logged { outcome: Outcome::Time { seconds: 510.0 }, ..finished(h.member) };
-    logbook::log(&mut conn, h.gym, h.class, &corrected, &later).unwrap();
+    logbook::log(&mut conn, h.gym, h.class, &corrected, (holds(&later, &inputs), "Bram")).unwrap();
     assert_eq!(logbook::list(&mut conn, h.gym, h.class).unwrap(), vec![corrected]);
     assert_eq!(
         logbook::find_frozen(&mut conn, h.gym, h.class).unwrap(),
-        Some(first),
+        Frozen { plan: Some(first), inputs: Some(inputs), lost: false },
         "history is not rewritten"
     );
     assert_eq!(roster::find(&mut conn, h.gym, h.member).unwrap().sessions_logged, Some(13));
-    assert_eq!(logbook::held(&mut conn, h.gym).unwrap().len(), 1);
-    assert!(logbook::remove(&mut conn, h.gym, h.class, h.member, 0).unwrap());
-    assert_eq!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap(), None);
+    assert_eq!(logbook::held(&mut conn, h.gym).unwrap().0.len(), 1);
+    let back = logbook::remove(&mut conn, h.gym, h.class, (h.member, 0), "Ines").unwrap();
+    assert_eq!(back.map(|l| l.outcome), Some(Outcome::Time { seconds: 510.0 }));
+    assert_eq!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap(), Frozen::default());
 }
 
 #[test]
@@ -227,8 +240,8 @@ fn recent_drills_come_from_held_classes_only() {
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
     let at = day().and_hms_opt(18, 0, 0).unwrap();
-    let p = a_plan(h.member);
-    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &p).unwrap();
+    let (p, inputs) = (a_plan(h.member), inputs(h.member));
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), (holds(&p, &inputs), "Ines")).unwrap();
     assert_eq!(logbook::recent_drills(&mut conn, h.gym, at).unwrap(), Vec::<String>::new());
     let drills = logbook::recent_drills(&mut conn, h.gym, at + chrono::Duration::hours(1)).unwrap();
     assert!(!drills.is_empty());
@@ -241,8 +254,8 @@ fn one_gym_never_sees_anothers_rows() {
     let (a, b) = (hall(&mut conn, "A"), hall(&mut conn, "B"));
     let gone = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::NotFound));
     assert!(gone(roster::find(&mut conn, b.gym, a.member).map(drop)));
-    assert!(gone(roster::change(&mut conn, b.gym, a.member, &ada())));
-    assert!(gone(roster::remove(&mut conn, b.gym, a.member)));
+    assert!(gone(roster::change(&mut conn, b.gym, a.member, |_| ada())));
+    assert!(gone(roster::erase(&mut conn, b.gym, a.member, "2026-11-24".parse().unwrap())));
     assert!(gone(class::find(&mut conn, b.gym, a.class).map(drop)));
     assert!(gone(class::change_clock(&mut conn, b.gym, a.class, Some(Utc::now()))));
     assert!(gone(class::change_bookings(&mut conn, b.gym, a.class, &[])));
@@ -250,13 +263,26 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(class::remove(&mut conn, b.gym, a.class)));
     let session = class::find(&mut conn, a.gym, a.class).unwrap().session;
     assert!(gone(sheet::find(&mut conn, b.gym, session).map(drop)));
-    assert!(gone(sheet::change(&mut conn, b.gym, session, "mine")));
+    assert!(gone(set_sheet(&mut conn, b.gym, session, "mine")));
     assert!(gone(sheet::keep_draft(&mut conn, b.gym, session, "mine")));
     let d = Decision::SuggestAgain { block: 0, drop: true };
     assert!(gone(decision::add(&mut conn, b.gym, a.class, &d)));
-    assert!(gone(logbook::log(&mut conn, b.gym, a.class, &finished(a.member), &a_plan(a.member))));
-    assert!(gone(logbook::log(&mut conn, a.gym, a.class, &finished(b.member), &a_plan(b.member))));
-    assert!(!logbook::remove(&mut conn, b.gym, a.class, a.member, 0).unwrap());
+    let (p, i) = (a_plan(a.member), inputs(a.member));
+    let mut log = |gym, member| {
+        logbook::log(&mut conn, gym, a.class, &finished(member), (holds(&p, &i), "Ines")).map(drop)
+    };
+    assert!(gone(log(b.gym, a.member)));
+    assert!(gone(log(a.gym, b.member)));
+    log(a.gym, a.member).unwrap();
+    assert_eq!(logbook::remove(&mut conn, b.gym, a.class, (a.member, 0), "Ines").unwrap(), None);
+    assert!(logbook::changes(&mut conn, b.gym, a.class).unwrap().is_empty());
+    assert_eq!(logbook::belong(&mut conn, b.gym, a.class, 0, 1).unwrap(), 0);
+    logbook::plan_anew(&mut conn, b.gym, a.class).unwrap();
+    assert!(logbook::find_frozen(&mut conn, a.gym, a.class).unwrap().inputs.is_some());
+    assert!(gone(roster::leave(&mut conn, b.gym, a.member, day().and_hms_opt(1, 0, 0).unwrap())));
+    assert!(gone(roster::come_back(&mut conn, b.gym, a.member)));
+    assert!(gone(sheet::drop_draft(&mut conn, b.gym, session)));
+    assert_eq!(sheet::classes_of(&mut conn, b.gym, session).unwrap(), 0);
     assert!(class::bookings(&mut conn, b.gym, a.class).unwrap().is_empty());
     let new = NewClass {
         session,
@@ -310,7 +336,8 @@ fn classes_of_a_week_are_listed_with_their_counts() {
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
     let at = |h| day().and_hms_opt(h, 0, 0).unwrap();
-    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), &a_plan(h.member)).unwrap();
+    let (p, i) = (a_plan(h.member), inputs(h.member));
+    logbook::log(&mut conn, h.gym, h.class, &finished(h.member), (holds(&p, &i), "Ines")).unwrap();
     let week = class::list(&mut conn, h.gym, at(0), at(23)).unwrap();
     assert_eq!((week.len(), week[0].booked, week[0].logged, week[0].sheet.as_str()), (1, 1, 1, SHEET));
     assert!(class::list(&mut conn, h.gym, at(19), at(23)).unwrap().is_empty());

@@ -5,15 +5,21 @@ use crate::draw::rail::rail;
 use crate::error::WebError;
 use crate::frame::{Frame, Part, STEPS, Step, Steps};
 use crate::session::Who;
+use chrono::NaiveDateTime;
+use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
-use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, Options};
+use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, answer};
 use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
-use lantern_core::sheet::{Glossary, ReadWith, Reading, Severity, read_with};
+use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
 use lantern_store::class::{Booking, Class};
 use lantern_store::gym::Gym;
+use lantern_store::lifting::LiftedSet;
+use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
-use lantern_store::{ClassId, Connection, GymId, class, cycle, decision, gym, kit, logbook, roster, sheet};
+use lantern_store::{
+    ClassId, Connection, GymId, class, cycle, decision, gym, kit, lifting, logbook, roster, sheet,
+};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -29,8 +35,14 @@ pub struct ClassPage {
     pub reading: Reading,
     /// Who is booked.
     pub bookings: Vec<Booking>,
-    /// What the coach decided.
+    /// What the coach decided, about blocks by where they stand.
     pub decisions: Vec<Decision>,
+    /// Blocks of the sheet that is planned by, with their ids.
+    pub blocks: Blocks,
+    /// What the class is held by, once results are logged.
+    pub frozen: Frozen,
+    /// What could not be read of what is stored, in words.
+    pub lost: Vec<String>,
     /// Kit.
     pub kit: Kit,
     /// What the plan is made from, beside the sheet.
@@ -41,13 +53,13 @@ pub struct ClassPage {
 
 /// Reads a sheet's text by what the hall has, has answered and has chosen for this sheet.
 pub fn read_here(text: &str, session: &Session, settings: &Settings, kit: &Kit) -> Reading {
+    read_with_choices(text, &session.choices, settings, kit)
+}
+
+fn read_with_choices(text: &str, choices: &[(String, Chosen)], settings: &Settings, kit: &Kit) -> Reading {
     let own = (!settings.phrases.is_empty()).then(|| Glossary::with(&settings.phrases));
-    let with = ReadWith {
-        units: kit.unit,
-        pound_pairs: settings.pound_pairs,
-        glossary: own.as_ref(),
-        choices: &session.choices,
-    };
+    let with =
+        ReadWith { units: kit.unit, pound_pairs: settings.pound_pairs, glossary: own.as_ref(), choices };
     read_with(text, &with)
 }
 
@@ -57,31 +69,138 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     let class = class::find(conn, of, id)?;
     let session = sheet::find(conn, of, class.session)?;
     let bookings = class::bookings(conn, of, id)?;
-    let decisions = decision::list(conn, of, id)?;
-    let kit = kit::find(conn, of)?;
-    let mut known: HashMap<String, Member> =
-        roster::list(conn, of)?.into_iter().map(|m| (m.id.clone(), m)).collect();
-    let members = bookings.iter().filter_map(|b| known.remove(&b.member.to_string())).collect();
-    let recent_drills = logbook::recent_drills(conn, of, class.starts_at)?;
-    let reading = read_here(&session.sheet, &session, &gym.settings, &kit);
-    let plan_class = PlanClass {
-        members,
-        kit: kit.clone(),
-        date: class.starts_at.date(),
-        length_s: class.length_s,
-        recent_drills,
-        cycles: cycle::list(conn, of)?.into_iter().map(|(_, c)| c).collect(),
+    let frozen = logbook::find_frozen(conn, of, id)?;
+    let (decided, unread) = decision::list(conn, of, id)?;
+    let inputs = match frozen.inputs.clone() {
+        Some(held) => held,
+        None => todays(conn, &gym, &class, &session, &bookings)?,
     };
-    let options = Options { as_written: false, runs: gym.settings.runs, seed: class.seed };
-    let text = format!("{}\0{:?}", session.sheet, session.choices);
-    let plan = app.plans.plan(&text, &reading.sheet, &plan_class, &gym.settings, &decisions, options);
-    Ok(ClassPage { gym, class, session, reading, bookings, decisions, kit, inputs: plan_class, plan })
+    let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
+    let blocks = inputs.blocks.align(&reading.sheet.blocks);
+    let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
+    let decisions: Vec<Decision> = decided.into_iter().filter_map(|d| d.at_block(place)).collect();
+    let text = format!("{}\0{:?}", inputs.sheet, inputs.choices);
+    let plan =
+        app.plans.plan(&text, &reading.sheet, &inputs.class, &inputs.settings, &decisions, inputs.options());
+    let mut lost = Vec::new();
+    if unread > 0 {
+        lost.push(format!("{unread} of the decisions kept for this class cannot be read any more. Look at versions and loads, and decide again what is missing."));
+    }
+    if frozen.lost {
+        lost.push("The plan that this class was held by cannot be read any more; today's stands in for it. Results are all there.".to_owned());
+    }
+    let gym = Gym { settings: inputs.settings, ..gym };
+    let kit = inputs.class.kit.clone();
+    let inputs = inputs.class;
+    Ok(ClassPage {
+        gym,
+        class,
+        session,
+        reading,
+        bookings,
+        decisions,
+        blocks,
+        frozen,
+        lost,
+        kit,
+        inputs,
+        plan,
+    })
+}
+
+/// The blocks that a class is planned by now: what a form says of a block by where it stands belongs to one of them.
+pub fn blocks_of(conn: &mut Connection, of: GymId, id: ClassId) -> Result<Blocks, WebError> {
+    let frozen = logbook::find_frozen(conn, of, id)?;
+    let (sheet, choices, blocks, settings, kit) = match frozen.inputs {
+        Some(i) => (i.sheet, i.choices, i.blocks, i.settings, i.class.kit),
+        None => {
+            let session = class::find(conn, of, id)?.session;
+            let s = sheet::find(conn, of, session)?;
+            (s.sheet, s.choices, s.blocks, gym::find(conn, of)?.settings, kit::find(conn, of)?)
+        }
+    };
+    let reading = read_with_choices(&sheet, &choices, &settings, &kit);
+    Ok(blocks.align(&reading.sheet.blocks))
+}
+
+/// What a class is planned from today.
+fn todays(
+    conn: &mut Connection,
+    gym: &Gym,
+    class: &Class,
+    session: &Session,
+    bookings: &[Booking],
+) -> Result<Inputs, WebError> {
+    let kit = kit::find(conn, gym.id)?;
+    let day = class.starts_at.date();
+    let mut known: HashMap<String, Member> =
+        roster::list_before(conn, gym.id, day)?.into_iter().map(|m| (m.id.clone(), m)).collect();
+    let members = bookings.iter().filter_map(|b| known.remove(&b.member.to_string())).collect();
+    Ok(Inputs {
+        sheet: session.sheet.clone(),
+        choices: session.choices.clone(),
+        blocks: session.blocks.clone(),
+        class: PlanClass {
+            members,
+            kit,
+            date: day,
+            length_s: class.length_s,
+            recent_drills: logbook::recent_drills(conn, gym.id, class.starts_at)?,
+            cycles: cycle::list(conn, gym.id)?.into_iter().map(|(_, c)| c).collect(),
+        },
+        settings: gym.settings.clone(),
+        runs: gym.settings.runs,
+        seed: class.seed,
+    })
 }
 
 impl ClassPage {
     /// Base of the class's addresses.
     pub fn base(&self) -> String {
         format!("/classes/{}", self.class.id)
+    }
+
+    /// Whether results are logged, so that it stays as it was planned.
+    pub fn held(&self) -> bool {
+        self.frozen.inputs.is_some()
+    }
+
+    /// What the class would be held by from now on.
+    pub fn inputs_now(&self) -> Inputs {
+        self.frozen.inputs.clone().unwrap_or_else(|| Inputs {
+            sheet: self.session.sheet.clone(),
+            choices: self.session.choices.clone(),
+            blocks: self.blocks.clone(),
+            class: self.inputs.clone(),
+            settings: self.gym.settings.clone(),
+            runs: self.gym.settings.runs,
+            seed: self.class.seed,
+        })
+    }
+
+    /// The plan by ids of blocks, as it is kept.
+    pub fn answer_by_ids(&self) -> PlanAnswer {
+        answer(&self.plan).at_blocks(|at| self.blocks.id(at).map(|id| id as usize))
+    }
+
+    /// The plan that results are judged by, by where blocks stand: the frozen one, else today's.
+    pub fn judged_by(&self) -> PlanAnswer {
+        match &self.frozen.plan {
+            Some(plan) => {
+                plan.clone().at_blocks(|id| u32::try_from(id).ok().and_then(|id| self.blocks.position(id)))
+            }
+            None => answer(&self.plan),
+        }
+    }
+
+    /// Sets that were lifted, by where their blocks stand; those of a block that left the sheet wait for it.
+    pub fn lifted(&self, conn: &mut Connection) -> Result<Vec<LiftedSet>, WebError> {
+        let all = lifting::list(conn, self.gym.id, self.class.id)?;
+        let here = |mut set: LiftedSet| {
+            set.place.block = u32::try_from(self.blocks.position(set.place.block)?).ok()?;
+            Some(set)
+        };
+        Ok(all.into_iter().filter_map(here).collect())
     }
 
     /// Name of the session.
@@ -118,7 +237,9 @@ impl ClassPage {
             })
             .collect();
         let members = self.bookings.len();
-        frame.steps = Some(Steps { base: self.base(), name: self.name(), when, members, list });
+        let held = self.held().then(|| held_words(self.class.starts_at));
+        let notes = held.into_iter().chain(self.lost.iter().cloned()).collect();
+        frame.steps = Some(Steps { base: self.base(), name: self.name(), when, members, list, notes });
         frame.rail = Some(rail(
             &self.plan,
             self.class.starts_at,
@@ -166,6 +287,14 @@ impl ClassPage {
             _ => None,
         }
     }
+}
+
+/// What is said on every page of a held class.
+fn held_words(at: NaiveDateTime) -> String {
+    format!(
+        "Held: results are logged, so this class stays as it was planned on {}, whatever changes in sheet, roster, kit or settings. Correct results, or plan it anew, in the Log.",
+        at.format("%A %-d %B")
+    )
 }
 
 /// Name of a session: its title, else its first named workout, else a plain word.

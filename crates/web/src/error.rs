@@ -55,6 +55,7 @@ impl ResponseError for WebError {
             WebError::SignInFirst => StatusCode::SEE_OTHER,
             WebError::Stale | WebError::NotAllowed => StatusCode::FORBIDDEN,
             WebError::NoPage | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
+            WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
             WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
                 StatusCode::UNPROCESSABLE_ENTITY
             }

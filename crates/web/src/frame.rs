@@ -38,7 +38,12 @@ pub struct Frame {
     pub steps: Option<Steps>,
     /// The hour beside a step.
     pub rail: Option<Rail>,
+    /// What is said above every page of the hall.
+    pub lost: &'static str,
 }
+
+/// Said while a hall's settings cannot be read.
+const SETTINGS_LOST: &str = "The hall’s settings cannot be read any more; the usual ones stand in for them. Look through Settings and save them.";
 
 impl Frame {
     /// A frame without a class.
@@ -54,6 +59,7 @@ impl Frame {
             theme: who.theme,
             steps: None,
             rail: None,
+            lost: if gym.settings_lost { SETTINGS_LOST } else { "" },
         }
     }
 
@@ -99,6 +105,8 @@ pub struct Steps {
     pub members: usize,
     /// In order.
     pub list: Vec<Step>,
+    /// What is said above every step.
+    pub notes: Vec<String>,
 }
 
 /// Steps in their order: (word, path).

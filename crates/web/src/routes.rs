@@ -35,6 +35,7 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/sheet/choose", post().to(sheet::choose))
         .route("/classes/{id}/sheet/canonical", post().to(sheet::tidy))
         .route("/classes/{id}/sheet/copy", post().to(sheet::copy))
+        .route("/classes/{id}/sheet/discard", post().to(sheet::discard))
         .route("/sheet-words", get().to(sheet::completions))
         .route("/sheets", get().to(sheets::show))
         // plan
@@ -81,6 +82,10 @@ pub fn routes(c: &mut ServiceConfig) {
         // logbook and record
         .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
         .route("/classes/{id}/log/line", post().to(log::line))
+        .route("/classes/{id}/log/back", post().to(log::take_back))
+        .route("/classes/{id}/log/undo", post().to(log::undo))
+        .route("/classes/{id}/log/belong", post().to(log::belong))
+        .route("/classes/{id}/log/anew", post().to(log::anew))
         .route("/record", get().to(record::show))
         // cycles
         .route("/cycles", get().to(cycles::list))
@@ -95,7 +100,9 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/members/import").route(get().to(import::show)).route(post().to(import::read)))
         .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
-        .route("/members/{id}/remove", post().to(members::remove))
+        .route("/members/{id}/leave", post().to(members::leave))
+        .route("/members/{id}/back", post().to(members::come_back))
+        .route("/members/{id}/erase", post().to(members::erase))
         .service(resource("/settings").route(get().to(settings::show)).route(post().to(settings::change)))
         .service(resource("/kit").route(get().to(kit::show)).route(post().to(kit::change)));
 }

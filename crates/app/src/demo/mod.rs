@@ -20,6 +20,7 @@ pub const EMAIL: &str = "ines@ropewalk.example";
 /// Its password; a demo on loopback hides nothing.
 pub const PASSWORD: &str = "lantern-demo";
 /// A second account, a coach.
+const COACH: &str = "Coach Ines V.";
 const COACH_EMAIL: &str = "bram@ropewalk.example";
 
 /// Members in this evening's class.
@@ -146,7 +147,7 @@ pub fn load(conn: &mut Conn, now: NaiveDateTime) -> Result<bool, String> {
 fn fill(conn: &mut Conn, now: NaiveDateTime) -> lantern_store::Result<()> {
     let today = now.date();
     let id = gym::add(conn, "Ropewalk Hall", "Port Ellery", true)?;
-    let owner = add_account(conn, id, EMAIL, "Coach Ines V.", Role::Owner, PASSWORD)?;
+    let owner = add_account(conn, id, EMAIL, COACH, Role::Owner, PASSWORD)?;
     let coach = add_account(conn, id, COACH_EMAIL, "Coach Bram T.", Role::Coach, PASSWORD)?;
     let k = Kit::from_toml(KIT).map_err(lantern_store::StoreError::Failed)?;
     kit::change(conn, id, &k)?;
@@ -207,7 +208,7 @@ fn held(
     let coach = hall.coaches.get(day % 2).copied();
     let new = NewClass { session, starts_at, length_s: None, coach, booked: booked(hall, day) };
     let class = add_class(conn, hall.gym, &new)?;
-    results::log_all(conn, hall.gym, class, date, &read(text).sheet, new.starts_at)
+    results::log_all(conn, hall.gym, class, date, (&read(text).sheet, text), new.starts_at)
 }
 
 fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> lantern_store::Result<()> {

@@ -2,6 +2,7 @@
 //! before.
 
 use chrono::{NaiveDate, NaiveDateTime};
+use lantern_core::held::{Blocks, Inputs};
 use lantern_core::logbook::{Outcome, volume_done};
 use lantern_core::pacing::{best_pacing, hidden_truth, one_result, simulate};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
@@ -9,7 +10,7 @@ use lantern_core::settings::Settings;
 use lantern_core::sheet::Sheet;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::versions::{Placed, board_of_units, board_reps, compile, rounds_of_units};
-use lantern_store::logbook::{Logged, log, recent_drills};
+use lantern_store::logbook::{Holds, Logged, log, recent_drills};
 use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, roster};
 
 /// A number from a name: the same member has the same truth in every class.
@@ -23,11 +24,11 @@ pub fn log_all(
     gym: GymId,
     id: ClassId,
     date: NaiveDate,
-    sheet: &Sheet,
+    (sheet, text): (&Sheet, &str),
     starts_at: NaiveDateTime,
 ) -> lantern_store::Result<()> {
     let booked = class::bookings(conn, gym, id)?;
-    let known = roster::list(conn, gym)?;
+    let known = roster::list_before(conn, gym, date)?;
     let members =
         booked.iter().filter_map(|b| known.iter().find(|m| m.id == b.member.to_string())).cloned().collect();
     let recent = recent_drills(conn, gym, starts_at)?;
@@ -39,12 +40,17 @@ pub fn log_all(
         recent_drills: recent,
         cycles: cycle::list(conn, gym)?.into_iter().map(|(_, c)| c).collect(),
     };
-    let made = plan(sheet, &of, &Settings::default(), &[], Options::default());
+    let (settings, options) = (Settings::default(), Options::default());
+    let made = plan(sheet, &of, &settings, &[], options);
     let frozen = answer(&made);
+    let blocks = Blocks::default().align(&sheet.blocks);
+    let (runs, seed) = (options.runs, options.seed);
+    let text = text.to_owned();
+    let inputs = Inputs { sheet: text, choices: Vec::new(), blocks, class: of, settings, runs, seed };
     for w in &made.workouts {
         for (i, p) in w.placed.iter().enumerate() {
             if let Some(logged) = one(&made, w, p, i) {
-                log(conn, gym, id, &logged, &frozen)?;
+                log(conn, gym, id, &logged, (Holds { plan: &frozen, inputs: &inputs }, super::COACH))?;
             }
         }
     }

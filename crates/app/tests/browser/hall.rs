@@ -9,7 +9,7 @@ use lantern_core::roster::{Best, Max, Member, Trial};
 use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
-use lantern_store::testing::TestDatabase;
+use lantern_store::testing::{TestDatabase, set_sheet};
 use lantern_store::{ClassId, GymId, MemberId, account, class, gym, kit, roster, sheet};
 use std::process::{Child, Command, Stdio};
 
@@ -83,7 +83,7 @@ impl Hall {
     pub fn save_sheet(&self, text: &str) {
         let mut conn = self.database.conn();
         let session = class::find(&mut conn, self.gym, self.class).unwrap().session;
-        sheet::change(&mut conn, self.gym, session, text).unwrap();
+        set_sheet(&mut conn, self.gym, session, text).unwrap();
     }
 
     /// Address of the first member's card.

@@ -5,7 +5,7 @@ use crate::cautions::of_the_day;
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
-use crate::units::{Provenance, Unit};
+use crate::units::{Provenance, Standard, Unit};
 use crate::versions::{Line, Personal, Placed, PredictionUnit, Splits, Tier, Version, Work};
 use serde::{Deserialize, Serialize};
 
@@ -158,6 +158,9 @@ pub enum CountAnswer {
 pub struct MemberAnswer {
     pub name: String,
     pub id: String,
+    /// By which weights and counts; `None` in plans from before it was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub standard: Option<Standard>,
     pub tier: Option<Tier>,
     /// Lines of their own that must be said: a movement or a count.
     pub personal: Vec<String>,
@@ -251,6 +254,32 @@ pub struct CautionAnswer {
     #[serde(rename = "where")]
     pub place: String,
     pub says: String,
+}
+
+impl PlanAnswer {
+    /// The same with blocks of other numbers; what belongs to a block that has none is left out.
+    #[must_use]
+    pub fn at_blocks(mut self, to: impl Fn(usize) -> Option<usize>) -> PlanAnswer {
+        fn moved<T>(
+            list: &mut Vec<T>,
+            to: impl Fn(usize) -> Option<usize>,
+            of: impl Fn(&mut T) -> &mut usize,
+        ) {
+            list.retain_mut(|x| {
+                let block = of(x);
+                to(*block).map(|b| *block = b).is_some()
+            });
+        }
+        moved(&mut self.strength, &to, |x| &mut x.block);
+        moved(&mut self.versions, &to, |x| &mut x.block);
+        for m in &mut self.members {
+            moved(&mut m.lines, &to, |x| &mut x.block);
+            moved(&mut m.loads, &to, |x| &mut x.block);
+            moved(&mut m.predictions, &to, |x| &mut x.block);
+            moved(&mut m.set_plan, &to, |x| &mut x.block);
+        }
+        self
+    }
 }
 
 /// The plan in the open format.
@@ -364,6 +393,7 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
     MemberAnswer {
         name: m.map(|m| m.name.clone()).unwrap_or_default(),
         id: m.map(|m| m.id.clone()).unwrap_or_default(),
+        standard: m.map(|m| m.standard),
         tier: placed.first().map(|(_, p, _)| p.tier),
         personal: own_lines(&placed, |x| !x.private && !x.weight),
         weights: own_lines(&placed, |x| !x.private && x.weight),

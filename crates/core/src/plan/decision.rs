@@ -92,6 +92,42 @@ pub enum Decision {
     },
 }
 
+impl Decision {
+    fn place(&mut self) -> Option<&mut usize> {
+        match self {
+            Decision::Version { block, .. }
+            | Decision::Load { block, .. }
+            | Decision::Rack { block, .. }
+            | Decision::Fit { block, .. }
+            | Decision::Stimulus { block, .. }
+            | Decision::PartStimulus { block, .. }
+            | Decision::SuggestAgain { block, .. } => Some(block),
+            Decision::Length { .. } | Decision::SwapDrill { .. } | Decision::School { .. } => None,
+        }
+    }
+
+    /// The block that it is about; `None`: the whole class.
+    pub fn block(&self) -> Option<usize> {
+        self.clone().place().copied()
+    }
+
+    /// The same about a block of another number; `None` where that has none.
+    pub fn at_block(mut self, to: impl Fn(usize) -> Option<usize>) -> Option<Decision> {
+        if let Some(block) = self.place() {
+            *block = to(*block)?;
+        }
+        Some(self)
+    }
+
+    /// What of a class with results it would change that is held already: a logged block, or the versions of all of them.
+    pub fn touches(&self, logged: &[usize]) -> bool {
+        match self {
+            Decision::School { .. } => !logged.is_empty(),
+            other => other.block().is_some_and(|b| logged.contains(&b)),
+        }
+    }
+}
+
 /// The last word on a member's version, if the coach has one.
 pub fn version_of(decisions: &[Decision], block: usize, member: &str) -> Option<Tier> {
     decisions.iter().fold(None, |now, d| match d {

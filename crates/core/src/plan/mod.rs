@@ -59,12 +59,13 @@ use crate::versions::Tier;
 use crate::warmup::{WarmUp, in_shape, warm_up};
 use chrono::NaiveDate;
 use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
 
 /// Most members that are planned; a class is never larger.
 pub const MOST_MEMBERS: usize = 60;
 
 /// Who and what is there.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Class {
     /// Booked members, in the order of sign-up.
     pub members: Vec<Member>,

@@ -58,17 +58,28 @@ pub fn write_known(members: &[Member]) -> String {
     let mut out = csv::Writer::from_writer(Vec::new());
     let _ = out.write_record(HEADINGS);
     for m in members {
+        let name = guarded(&m.name);
         if let Some(kg) = m.body_mass_kg {
-            let _ = out.write_record([&m.name, BODY_MASS, &plain(kg), "", "", ""]);
+            let _ = out.write_record([&name, BODY_MASS, &plain(kg), "", "", ""]);
         }
         for x in &m.maxes {
             let left = if x.reserve == 0 { String::new() } else { x.reserve.to_string() };
             let date = x.date.map(|d| d.to_string()).unwrap_or_default();
             let lift = catalogue().written(&x.lift);
-            let _ = out.write_record([&m.name, &lift, &plain(x.kg), &x.reps.to_string(), &left, &date]);
+            let _ = out.write_record([&name, &lift, &plain(x.kg), &x.reps.to_string(), &left, &date]);
         }
     }
     out.into_inner().ok().and_then(|bytes| String::from_utf8(bytes).ok()).unwrap_or_default()
+}
+
+/// A name that a spreadsheet would take for a formula, behind the mark that makes it text there.
+fn guarded(name: &str) -> String {
+    if name.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{name}") } else { name.to_owned() }
+}
+
+/// A name as it was before it was guarded.
+fn bare(name: &str) -> &str {
+    name.strip_prefix('\'').filter(|rest| guarded(rest) == name).unwrap_or(name)
 }
 
 /// Where each heading stands in the file, and whether loads are in pounds.
@@ -135,7 +146,7 @@ pub fn read_known(text: &str, members: &[Member], today: NaiveDate) -> Known {
 fn row(line: u64, texts: [String; 6], pounds: bool, members: &[Member], today: NaiveDate) -> Row {
     let [name, lift, kg, reps, left, date] = &texts;
     let mass = lift.to_ascii_lowercase().replace('_', " ") == BODY_MASS;
-    let low = name.to_lowercase();
+    let low = bare(name).to_lowercase();
     let member =
         members.iter().find(|m| m.name.to_lowercase() == low).map(|m| m.id.clone()).ok_or_else(|| {
             if name.is_empty() {
@@ -199,6 +210,18 @@ fn row(line: u64, texts: [String; 6], pounds: bool, members: &[Member], today: N
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_name_that_looks_like_a_formula_is_text_and_comes_back() {
+        let mut m = Member::unknown("=SUM(A1)", crate::units::Standard::Heavier, crate::pacing::Level::New);
+        m.id = "m".into();
+        m.body_mass_kg = Some(80.0);
+        let csv = write_known(std::slice::from_ref(&m));
+        assert!(csv.contains("'=SUM(A1),"), "{csv}");
+        let read = read_known(&csv, std::slice::from_ref(&m), "2026-11-24".parse().unwrap());
+        assert_eq!(read.rows[0].read.as_ref().map(|(id, _)| id.as_str()), Some("m"));
+        assert_eq!((bare("'Ada"), bare("'=x"), guarded("Ada").as_str()), ("'Ada", "=x", "Ada"));
+    }
     use crate::pacing::Level;
     use crate::units::Standard;
     use proptest::prelude::*;

@@ -3,11 +3,13 @@
 
 mod ability;
 mod doubts;
+mod edit;
 mod known_csv;
 mod read_csv;
 
 pub use ability::{Ability, ability};
 pub use doubts::{Doubt, doubts};
+pub use edit::edited;
 pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known};
 pub use read_csv::{Roster, RosterProblem, read_csv};
 
@@ -118,6 +120,28 @@ pub struct Trial {
     /// Day.
     pub date: Option<NaiveDate>,
 }
+
+/// A limit by its name, `no-impact` or `no impact`; what is not one is named with the nearest.
+///
+/// # Errors
+/// In words, with a suggestion where one is near.
+pub fn read_limit(text: &str) -> Result<String, String> {
+    let id = text.trim().to_lowercase().replace([' ', '_'], "-");
+    if LIMITS.contains(&id.as_str()) {
+        return Ok(id);
+    }
+    let near = LIMITS
+        .iter()
+        .map(|l| (strsim::jaro_winkler(l, &id), *l))
+        .filter(|(like, _)| *like >= NEAR_NAME)
+        .max_by(|a, b| a.0.total_cmp(&b.0));
+    let mean = near
+        .map_or_else(|| format!("Limits are {}.", LIMITS.join(", ")), |(_, l)| format!("Did you mean {l}?"));
+    Err(format!("I do not know the limit “{}”. {mean}", text.trim()))
+}
+
+/// Names at least so alike are suggested for each other.
+const NEAR_NAME: f64 = 0.8;
 
 impl Member {
     /// Somebody of whom only level and standard are known.

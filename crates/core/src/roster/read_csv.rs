@@ -1,6 +1,6 @@
 //! Members from a CSV file: comma or semicolon, a header row, unknown columns kept aside and reported.
 
-use super::{Best, Max, Member, Trial};
+use super::{Best, Max, Member, Trial, read_limit};
 use crate::movement::{Found, catalogue};
 use crate::pacing::Level;
 use crate::sheet::{read_clock, read_number};
@@ -177,8 +177,8 @@ fn fill(m: &mut Member, column: &Column, cell: &str) -> Result<(), String> {
         Column::Mass => m.body_mass_kg = Some(number(25.0, 250.0, "body mass in kg")?),
         Column::Stature => m.stature_cm = Some(number(100.0, 230.0, "stature in cm")?),
         Column::Limits => {
-            m.limits =
-                low.split([';', ',']).map(|l| l.trim().replace(' ', "-")).filter(|l| !l.is_empty()).collect();
+            let all = low.split([';', ',']).map(str::trim).filter(|l| !l.is_empty());
+            m.limits = all.map(read_limit).collect::<Result<_, _>>()?;
         }
         Column::Max { lift, pounds } => m.maxes.push(read_max(lift, cell, *pounds)?),
         Column::Unbroken(movement) => {

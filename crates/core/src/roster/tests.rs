@@ -72,3 +72,13 @@ fn what_is_known_moves_the_model_and_its_certainty() {
     assert_eq!((known.engine, known.groups[3]), (Provenance::Estimated, Provenance::Estimated));
     assert_eq!((known.cycle, known.groups[5]), (Provenance::Assumed, Provenance::Assumed));
 }
+
+#[test]
+fn a_misspelt_limit_is_named_with_the_nearest() {
+    assert_eq!(read_limit(" No impact"), Ok("no-impact".to_owned()));
+    assert_eq!(read_limit("knee"), Ok("knee".to_owned()));
+    assert!(read_limit("kneee").unwrap_err().contains("Did you mean knee?"));
+    assert!(read_limit("gluten").unwrap_err().contains("Limits are "));
+    let roster = read_csv("name,standard,level,limits\nAda,lighter,new,\"knee; sholder\"");
+    assert!(roster.problems[0].message.contains("Did you mean shoulder?"), "{:?}", roster.problems);
+}

@@ -3,6 +3,7 @@
 use super::id;
 use crate::app::App;
 use crate::class_page::name_of;
+use crate::day::{asked, read_day};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
 use crate::session::{Change, Who, blocking};
@@ -20,7 +21,9 @@ use serde::Deserialize;
 /// Which week or day is asked for.
 #[derive(Deserialize)]
 pub struct When {
+    #[serde(default, deserialize_with = "asked")]
     week: Option<NaiveDate>,
+    #[serde(default, deserialize_with = "asked")]
     date: Option<NaiveDate>,
 }
 
@@ -231,8 +234,7 @@ pub async fn new(app: Data<App>, who: Who, when: Query<When>) -> Page {
 }
 
 fn parse(typed: &Typed) -> Result<(NaiveDateTime, Option<u32>), String> {
-    let date: NaiveDate =
-        typed.date.parse().map_err(|_| "The day is no date. Write, say, 2026-11-23.".to_owned())?;
+    let date = read_day(&typed.date, "The day")?;
     let time = NaiveTime::parse_from_str(&typed.time, "%H:%M")
         .map_err(|_| "The hour is no time. Write, say, 18:00.")?;
     let length = match typed.length.trim() {

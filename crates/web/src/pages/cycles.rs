@@ -2,6 +2,7 @@
 
 use super::id;
 use crate::app::App;
+use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
 use crate::session::{Change, Fields, Who, blocking};
@@ -140,8 +141,8 @@ impl Form {
                 String::new()
             }
         };
-        let start = self.start.parse::<NaiveDate>().unwrap_or_else(|_| {
-            wrong.push("The start is no date. Write, say, 2026-11-23.".to_owned());
+        let start = read_day(&self.start, "The start").unwrap_or_else(|words| {
+            wrong.push(words);
             NaiveDate::default()
         });
         let time = |text: &str, what: &str, wrong: &mut Vec<String>| match read_clock(text, 60.0) {
@@ -408,7 +409,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
 /// `POST /cycles/{id}/hold`: a calendar week does not count, or counts after all.
 pub async fn hold(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let at = CycleId(id(&path)?);
-    let day = change.fields.get("week").parse::<NaiveDate>().map_err(|_| WebError::NoPage)?;
+    let day = read_day(change.fields.get("week"), "The week").map_err(WebError::Unreadable)?;
     let hold = change.fields.get("as") == "hold";
     let gym = change.who.gym();
     blocking(&app, move |conn, _| {

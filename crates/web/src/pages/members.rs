@@ -2,6 +2,7 @@
 
 use super::{Mark, id};
 use crate::app::App;
+use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
 use crate::session::{Change, Fields, Who, blocking};
@@ -13,7 +14,7 @@ use lantern_core::loads::ledger;
 use lantern_core::movement::{Found, catalogue, say::spoken};
 use lantern_core::pacing::Level;
 use lantern_core::pacing::table::{LIFTS, REP_ANCHORS};
-use lantern_core::roster::{Best, LIMITS, Max, Member, Trial, doubts};
+use lantern_core::roster::{Best, LIMITS, Max, Member, Trial, doubts, edited, read_limit};
 use lantern_core::sheet::{read_clock, read_number};
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::say_limit;
@@ -21,6 +22,8 @@ use lantern_store::account::Role;
 use lantern_store::{Connection, MemberId, StoreError, gym, kit, lifting, roster};
 use std::collections::BTreeMap;
 
+/// Rows of lifts, and of best sets, that a form holds.
+const MOST_ROWS: usize = 400;
 /// Empty rows below the known ones.
 const SPARE_ROWS: usize = 3;
 const TRIALS: [(&str, &str); 2] = [("row-2000", "2 km row"), ("run-1000", "1 km run")];
@@ -31,6 +34,9 @@ struct List {
     frame: Frame,
     count: String,
     rows: Vec<Row>,
+    /// Who left: id, name, day.
+    left: Vec<(String, String, String)>,
+    owner: bool,
 }
 
 struct Row {
@@ -64,7 +70,12 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let members = roster::list(conn, who.gym())?;
+        let gone = |(id, name, on): (MemberId, String, NaiveDate)| {
+            (id.to_string(), name, on.format("%-d %B %Y").to_string())
+        };
         Ok(List {
+            left: roster::left(conn, who.gym())?.into_iter().map(gone).collect(),
+            owner: who.sign_in.account.role == Role::Owner,
             frame: Frame::new(&who, &gym, Part::Members, "Members"),
             count: format!("{} in this hall", super::versions::members(members.len())),
             rows: members
@@ -102,14 +113,16 @@ struct Edit {
     frame: Frame,
     heading: String,
     action: String,
-    remove: String,
+    leave: String,
     top_problem: String,
     fields: BTreeMap<&'static str, String>,
     problems: BTreeMap<&'static str, String>,
     limits: Vec<(&'static str, String, bool)>,
     lifts: Vec<([String; 5], String)>,
     bests: Vec<([String; 3], String)>,
-    trials: Vec<(&'static str, &'static str, String, String)>,
+    trials: Vec<(&'static str, &'static str, [String; 2], String)>,
+    /// What was known when the form was opened, to be sent back with it.
+    shown: String,
     lift_names: Vec<String>,
     anchor_names: Vec<String>,
     uses: Vec<Use>,
@@ -147,7 +160,10 @@ struct Form {
     limits: Vec<String>,
     lifts: Vec<[String; 5]>,
     bests: Vec<[String; 3]>,
-    trials: BTreeMap<&'static str, String>,
+    /// Time and day of each trial.
+    trials: BTreeMap<&'static str, [String; 2]>,
+    /// What was known when the form was opened.
+    shown: Option<Member>,
 }
 
 fn day(d: Option<NaiveDate>) -> String {
@@ -157,8 +173,10 @@ fn day(d: Option<NaiveDate>) -> String {
 impl Form {
     fn of(m: &Member) -> Form {
         let number = |v: Option<f64>| v.map(plain).unwrap_or_default();
-        let trial =
-            |t: &&str| m.trials.iter().find(|x| x.test == **t).map(|x| clock(x.seconds)).unwrap_or_default();
+        let trial = |t: &&str| {
+            let found = m.trials.iter().find(|x| x.test == **t);
+            found.map(|x| [clock(x.seconds), day(x.date)]).unwrap_or_default()
+        };
         Form {
             fields: [
                 ("name", m.name.clone()),
@@ -181,7 +199,20 @@ impl Form {
                 .collect(),
             bests: m.unbroken.iter().map(|x| [spoken(&x.movement), plain(x.reps), day(x.date)]).collect(),
             trials: TRIALS.iter().map(|(t, _)| (*t, trial(t))).collect(),
+            shown: Some(m.clone()),
         }
+    }
+
+    /// What was shown, as the form says it: every trial has one row.
+    fn shown(&self) -> Option<Member> {
+        let mut m = self.shown.clone()?;
+        let mut seen: Vec<String> = Vec::new();
+        m.trials.retain(|t| {
+            let first = !seen.contains(&t.test);
+            seen.push(t.test.clone());
+            first
+        });
+        Some(m)
     }
 
     fn read(f: &Fields) -> Form {
@@ -196,13 +227,15 @@ impl Form {
                 .into_iter()
                 .collect(),
             limits: f.all("limit").into_iter().map(str::to_owned).collect(),
-            lifts: (0..lift.len().min(60))
+            lifts: (0..lift.len())
                 .map(|i| [at(&lift, i), at(&kg, i), at(&reps, i), at(&reserve, i), at(&on, i)])
                 .collect(),
-            bests: (0..best.len().min(60))
-                .map(|i| [at(&best, i), at(&best_reps, i), at(&best_on, i)])
+            bests: (0..best.len()).map(|i| [at(&best, i), at(&best_reps, i), at(&best_on, i)]).collect(),
+            trials: TRIALS
+                .iter()
+                .map(|(t, _)| (*t, [f.get(t), f.get(&format!("{t}_date"))].map(|v| v.trim().to_owned())))
                 .collect(),
-            trials: TRIALS.iter().map(|(t, _)| (*t, f.get(t).trim().to_owned())).collect(),
+            shown: serde_json::from_str(f.get("shown")).ok(),
         }
     }
 }
@@ -240,7 +273,7 @@ fn date(text: &str) -> Result<Option<NaiveDate>, String> {
     if text.is_empty() {
         return Ok(None);
     }
-    text.parse().map(Some).map_err(|_| "The day is no date. Write, say, 2026-11-23.".to_owned())
+    read_day(text, "The day").map(Some)
 }
 
 fn lift_row(r: &[String; 5]) -> Result<Max, String> {
@@ -268,7 +301,7 @@ fn check(form: &Form) -> (Member, Wrong) {
     let mut wrong = Wrong::default();
     let text = |n: &str| form.fields.get(n).map_or("", String::as_str);
     let mut m = Member::unknown(text("name"), Standard::Heavier, Level::Regular);
-    if m.name.is_empty() {
+    if !m.name.chars().any(char::is_alphanumeric) {
         wrong.fields.insert("name", "Write a name.".to_owned());
     } else if m.name.chars().count() > 80 {
         wrong.fields.insert("name", "A name has at most 80 letters.".to_owned());
@@ -294,7 +327,18 @@ fn check(form: &Form) -> (Member, Wrong) {
     if !hooks.is_empty() && m.hooks.is_none() {
         wrong.fields.insert("hooks", "The hole of the hooks is a number from 1 to 60, or empty.".to_owned());
     }
-    m.limits = form.limits.iter().filter(|l| LIMITS.contains(&l.as_str())).cloned().collect();
+    for limit in &form.limits {
+        match read_limit(limit) {
+            Ok(known) => m.limits.push(known),
+            Err(e) => drop(wrong.fields.insert("limit", e)),
+        }
+    }
+    if form.lifts.len() > MOST_ROWS || form.bests.len() > MOST_ROWS {
+        wrong.fields.insert(
+            "name",
+            format!("A form holds {MOST_ROWS} rows of lifts and of sets. Read a CSV for more."),
+        );
+    }
     for (i, r) in form.lifts.iter().enumerate().filter(|(_, r)| r.iter().any(|c| !c.is_empty())) {
         match lift_row(r) {
             Ok(x) => m.maxes.push(x),
@@ -308,11 +352,13 @@ fn check(form: &Form) -> (Member, Wrong) {
         }
     }
     for (test, _) in TRIALS {
-        let t = form.trials.get(test).map_or("", String::as_str);
-        match read_clock(t, 60.0).map(f64::from).filter(|s| (60.0..=3600.0).contains(s)) {
-            Some(seconds) => m.trials.push(Trial { test: test.to_owned(), seconds, date: None }),
-            None if t.is_empty() => {}
-            None => drop(wrong.trials.insert(test, "Write the time as 7:45.".to_owned())),
+        let [t, on] = form.trials.get(test).cloned().unwrap_or_default();
+        let seconds = read_clock(&t, 60.0).map(f64::from).filter(|s| (60.0..=3600.0).contains(s));
+        match (seconds, date(&on)) {
+            (Some(seconds), Ok(date)) => m.trials.push(Trial { test: test.to_owned(), seconds, date }),
+            (Some(_), Err(e)) => drop(wrong.trials.insert(test, e)),
+            (None, _) if t.is_empty() => {}
+            (None, _) => drop(wrong.trials.insert(test, "Write the time as 7:45.".to_owned())),
         }
     }
     (m, wrong)
@@ -351,7 +397,8 @@ fn edit(
         doubts: Vec::new(),
         frame,
         action: at.map_or_else(|| "/members/new".to_owned(), |id| format!("/members/{id}")),
-        remove: at.map(|id| format!("/members/{id}/remove")).unwrap_or_default(),
+        leave: at.map(|id| format!("/members/{id}/leave")).unwrap_or_default(),
+        shown: form.shown.as_ref().and_then(|m| serde_json::to_string(m).ok()).unwrap_or_default(),
         top_problem: if wrong.any() && top_problem.is_empty() {
             "Nothing was saved yet: mend what is marked below.".to_owned()
         } else {
@@ -456,7 +503,10 @@ async fn write(app: Data<App>, change: Change, at: Option<MemberId>) -> Page {
             return Ok(Some(edit(frame, key.as_deref(), &form, wrong, "", Vec::new())));
         }
         let done = match at {
-            Some(id) => roster::change(conn, who.gym(), id, &m),
+            Some(id) => roster::change(conn, who.gym(), id, |now| match form.shown() {
+                Some(shown) => edited(now, &shown, &m),
+                None => m.clone(),
+            }),
             None => roster::add(conn, who.gym(), &m, 0).map(|_| ()),
         };
         match done {
@@ -490,15 +540,42 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     write(app, change, Some(at)).await
 }
 
-/// `POST /members/{id}/remove`.
-pub async fn remove(app: Data<App>, change: Change, path: Path<String>) -> Page {
+/// `POST /members/{id}/leave`: out of the roster and of classes to come; what they did stays.
+pub async fn leave(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let member = MemberId(id(&path)?);
+    let (gym, now) = (change.who.gym(), (app.now)());
+    blocking(&app, move |conn, _| Ok(roster::leave(conn, gym, member, now)?)).await?;
+    go("/members#left")
+}
+
+/// `POST /members/{id}/back`: a member who left is back.
+pub async fn come_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let member = MemberId(id(&path)?);
+    let gym = change.who.gym();
+    blocking(&app, move |conn, _| Ok(roster::come_back(conn, gym, member)?)).await?;
+    go("/members")
+}
+
+/// `POST /members/{id}/erase`: the owner erases a member who left, for good; the name is typed to confirm it.
+pub async fn erase(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
     if change.who.sign_in.account.role != Role::Owner {
         return Err(WebError::NotAllowed);
     }
-    let gym = change.who.gym();
-    blocking(&app, move |conn, _| Ok(roster::remove(conn, gym, member)?)).await?;
-    go("/members")
+    let (gym, today) = (change.who.gym(), (app.now)().date());
+    let typed = change.fields.get("name").trim().to_owned();
+    blocking(&app, move |conn, _| {
+        let left = roster::left(conn, gym)?;
+        let named = left.iter().any(|(id, name, _)| *id == member && *name == typed);
+        if !named {
+            return Err(WebError::Unreadable(
+                "the name typed is not that of the member who left; nothing was erased".to_owned(),
+            ));
+        }
+        Ok(roster::erase(conn, gym, member, today)?)
+    })
+    .await?;
+    go("/members#left")
 }
 
 #[cfg(test)]
@@ -527,7 +604,11 @@ mod tests {
             date: NaiveDate::from_ymd_opt(2026, 9, 1),
         });
         m.unbroken.push(Best { movement: "toes-to-bar".into(), reps: 12.0, date: None });
-        m.trials.push(Trial { test: "row-2000".into(), seconds: 478.0, date: None });
+        m.trials.push(Trial {
+            test: "row-2000".into(),
+            seconds: 478.0,
+            date: NaiveDate::from_ymd_opt(2026, 3, 1),
+        });
         m.limits.push("knee".into());
         m.hooks = Some(9);
         let (again, wrong) = check(&Form::of(&m));

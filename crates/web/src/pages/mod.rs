@@ -23,12 +23,13 @@ pub mod versions;
 pub mod warm_up;
 
 use crate::class_page::ClassPage;
+use crate::class_page::blocks_of;
 use crate::error::WebError;
 use crate::session::{Change, blocking};
 use actix_web::web::Data;
 use lantern_core::plan::Decision;
 use lantern_core::units::Provenance;
-use lantern_store::{ClassId, decision};
+use lantern_store::{ClassId, StoreError, decision};
 use uuid::Uuid;
 
 /// The mark after a number that says how it is known.
@@ -103,6 +104,13 @@ pub async fn decide(
 ) -> crate::error::Page {
     let class = ClassId(id(class)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| Ok(decision::add(conn, gym, class, &made)?)).await?;
+    blocking(&app, move |conn, _| {
+        let blocks = blocks_of(conn, gym, class)?;
+        let made = made.at_block(|at| blocks.id(at).map(|id| id as usize));
+        // the sheet changed since the page was shown: nothing is decided for a block that is not there
+        let made = made.ok_or(WebError::Store(StoreError::Raced))?;
+        Ok(decision::add(conn, gym, class, &made)?)
+    })
+    .await?;
     crate::frame::go(&format!("/classes/{class}/{back}"))
 }

@@ -9,6 +9,7 @@ use crate::frame::{Frame, Part, html};
 use crate::session::{Who, blocking};
 use actix_web::web::Data;
 use askama::Template;
+use lantern_core::held::board_reps;
 use lantern_core::record::{LEAST_FOR_A_CLAIM, PROMISED, Pair, Record, Share, Verdict, record};
 use lantern_core::sheet::TargetUnit;
 use lantern_core::stimulus::{Length, Said, Stimulus};
@@ -23,6 +24,8 @@ use std::collections::HashMap;
 struct RecordPage {
     frame: Frame,
     lead: String,
+    /// Classes whose plan cannot be read any more.
+    lost: String,
     of: usize,
     percent: String,
     claim: String,
@@ -49,15 +52,12 @@ fn pairs(held: &[Held], standards: &HashMap<String, lantern_core::units::Standar
     for (class, h) in held.iter().enumerate() {
         for r in &h.results {
             let id = r.member.to_string();
-            let prediction = h
-                .plan
-                .members
-                .iter()
-                .find(|m| m.id == id)
-                .and_then(|m| m.predictions.iter().find(|p| p.block == r.block as usize));
+            let m = h.plan.members.iter().find(|m| m.id == id);
+            let prediction = m.and_then(|m| m.predictions.iter().find(|p| p.block == r.block as usize));
             let Some(p) = prediction.filter(|p| p.scale_this.is_none() && p.tier == r.tier) else { continue };
-            let version = h.plan.versions.iter().find(|v| v.block == p.block && v.tier == p.tier);
-            let reps = standards.get(&id).zip(version).map_or(1.0, |(s, v)| s.of(v.board_reps));
+            // the standard by which the class was held; plans from before it was kept have today's
+            let standard = m.and_then(|m| m.standard).or_else(|| standards.get(&id).copied());
+            let reps = standard.and_then(|s| board_reps(&h.plan, p.block, p.tier, s)).unwrap_or(1.0);
             let is_time = p.unit == PredictionUnit::Seconds;
             let Some(result) = r.outcome.compared(p.cap_s, reps) else { continue };
             out.push(Pair { class, deciles: p.deciles, result, is_time, provenance: p.provenance });
@@ -152,8 +152,8 @@ fn lean(r: &Record) -> String {
 pub async fn show(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let held = logbook::held(conn, who.gym())?;
-        let standards = roster::list(conn, who.gym())?.into_iter().map(|m| (m.id, m.standard)).collect();
+        let (held, lost) = logbook::held(conn, who.gym())?;
+        let standards = roster::standards(conn, who.gym())?;
         let pairs = pairs(&held, &standards);
         let r = record(&pairs);
         let axis = share_axis();
@@ -184,6 +184,14 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
         Ok(RecordPage {
             frame: Frame::new(&who, &gym, Part::Record, "Track record"),
             lead,
+            lost: match lost.first() {
+                None => String::new(),
+                Some((_, at)) => format!(
+                    "{} not counted here: what was foretold cannot be read any more, the first on {}. The results themselves are all there.",
+                    if lost.len() == 1 { "1 class is".to_owned() } else { format!("{} classes are", lost.len()) },
+                    at.format("%-d %B")
+                ),
+            },
             of: r.all.of,
             percent: hundred(r.all.value()),
             claim: claim(&r),

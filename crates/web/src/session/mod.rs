@@ -100,6 +100,16 @@ async fn who(request: &HttpRequest) -> Result<Who, WebError> {
     }
 }
 
+/// Text as it can be seen and kept: no NUL, which no database keeps, nothing that only steers how other text is shown.
+fn seen(text: String) -> String {
+    const UNSEEN: [std::ops::RangeInclusive<char>; 4] =
+        ['\u{200b}'..='\u{200f}', '\u{202a}'..='\u{202e}', '\u{2060}'..='\u{2064}', '\u{2066}'..='\u{2069}'];
+    let unseen = |c: char| {
+        c == '\u{feff}' || UNSEEN.iter().any(|r| r.contains(&c)) || c.is_control() && !"\n\r\t".contains(c)
+    };
+    if text.contains(unseen) { text.replace(unseen, "") } else { text }
+}
+
 /// The fields of a form, in the order in which they were sent.
 #[derive(Debug, Clone, Default)]
 pub struct Fields(Vec<(String, String)>);
@@ -107,7 +117,9 @@ pub struct Fields(Vec<(String, String)>);
 impl Fields {
     /// Of a body.
     pub fn read(body: &[u8]) -> Result<Fields, WebError> {
-        serde_urlencoded::from_bytes(body).map(Fields).map_err(|e| WebError::Unreadable(e.to_string()))
+        let all: Vec<(String, String)> =
+            serde_urlencoded::from_bytes(body).map_err(|e| WebError::Unreadable(e.to_string()))?;
+        Ok(Fields(all.into_iter().map(|(name, v)| (name, seen(v))).collect()))
     }
 
     /// A field, or nothing typed.
@@ -128,6 +140,8 @@ pub struct Change {
     pub who: Who,
     /// What they sent.
     pub fields: Fields,
+    /// A script of the page sent it: it takes parts of a page as the answer.
+    pub hx: bool,
 }
 
 impl FromRequest for Change {
@@ -144,7 +158,8 @@ impl FromRequest for Change {
             if !same(fields.get("csrf"), &who.sign_in.csrf) {
                 return Err(WebError::Stale);
             }
-            Ok(Change { who, fields })
+            let hx = request.headers().contains_key("HX-Request");
+            Ok(Change { who, fields, hx })
         })
     }
 }
@@ -163,6 +178,12 @@ mod tests {
         let f = Fields::read(b"a=1&b=x+y&a=2&c=%F0%9F%8F%8B").unwrap();
         assert_eq!((f.get("a"), f.get("b"), f.get("z")), ("1", "x y", ""));
         assert_eq!(f.all("a"), vec!["1", "2"]);
+    }
+
+    #[test]
+    fn what_cannot_be_seen_is_left_out() {
+        let f = Fields::read("a=Ad%00a%E2%80%8B&b=%E2%80%AEeve&c=1%0A2%093".as_bytes()).unwrap();
+        assert_eq!((f.get("a"), f.get("b"), f.get("c")), ("Ada", "eve", "1\n2\t3"));
     }
 
     #[test]

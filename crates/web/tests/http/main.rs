@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
 
 mod harness;
+mod held;
 mod reading;
 mod settings;
 mod strength;
@@ -9,7 +10,8 @@ mod versions;
 
 use harness::{Browse, PASSWORD, STEPS, Server, now, token};
 use lantern_core::kit::Kit;
-use lantern_store::{class, kit, roster, sheet};
+use lantern_store::testing::set_sheet;
+use lantern_store::{class, kit, roster};
 
 #[test]
 fn every_page_opens_for_the_signed_in_and_for_nobody_else() {
@@ -105,7 +107,7 @@ fn one_hall_never_sees_or_changes_anothers() {
     for (p, fields) in tries {
         assert_eq!(coach.post(&format!("/classes/{class}/{p}"), &fields).status, 404, "{p}");
     }
-    assert_eq!(coach.post(&format!("/members/{member}/remove"), &[]).status, 404);
+    assert_eq!(coach.post(&format!("/members/{member}/leave"), &[]).status, 404);
     let mut conn = s.database.conn();
     assert_eq!(class::bookings(&mut conn, a.gym, a.class).unwrap().len(), 2);
     assert!(!coach.get("/members").body.contains("Alder Member"));
@@ -133,7 +135,7 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
     let mut conn = s.database.conn();
     let mut m = roster::find(&mut conn, h.gym, h.member).unwrap();
     m.limits = vec!["no-impact".to_owned(), "lumbar".to_owned()];
-    roster::change(&mut conn, h.gym, h.member, &m).unwrap();
+    roster::change(&mut conn, h.gym, h.member, |_| m.clone()).unwrap();
     let mut b = s.signed_in(&h);
     let versions = b.get(&format!("/classes/{}/versions?why={}", h.class, h.member)).body;
     assert!(versions.contains(", as you told us: "), "the coach sees why");
@@ -326,7 +328,7 @@ fn each_part_has_a_window_of_its_own_where_parts_differ() {
     let mut conn = server.database.conn();
     let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
     let text = "# workout\namrap 5:00\n10 burpees\nrest 1:00\nthen\nfor time\n20 air squats\n";
-    sheet::change(&mut conn, hall.gym, session, text).unwrap();
+    set_sheet(&mut conn, hall.gym, session, text).unwrap();
     let mut b = server.signed_in(&hall);
     let at = format!("/classes/{}/stimulus", hall.class);
     let page = b.get(&at).body;
@@ -362,7 +364,7 @@ fn every_clock_has_all_its_pages() {
         let hall = server.hall(&format!("Hall{i}"), 2);
         let mut conn = server.database.conn();
         let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
-        sheet::change(&mut conn, hall.gym, session, &format!("# workout \"Quay\"\n{clock}\n")).unwrap();
+        set_sheet(&mut conn, hall.gym, session, &format!("# workout \"Quay\"\n{clock}\n")).unwrap();
         let mut b = server.signed_in(&hall);
         for step in
             ["sheet", "stimulus", "hour", "warm-up", "loads", "versions", "pacing", "floor", "wall", "log"]

@@ -1,7 +1,8 @@
 //! The hall's settings, and a class that differs from them.
 
 use super::harness::{Hall, Server};
-use lantern_store::{account, class, gym, sheet};
+use lantern_store::testing::set_sheet;
+use lantern_store::{account, class, gym};
 
 const PUSH_UPS: &str =
     "# workout \"Quay\" cap 9:00 target 4:00-6:00\n5 rounds for time\n15 push-ups\n15 air squats\n";
@@ -9,7 +10,7 @@ const PUSH_UPS: &str =
 fn with_sheet(server: &Server, hall: &Hall) {
     let mut conn = server.database.conn();
     let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
-    sheet::change(&mut conn, hall.gym, session, PUSH_UPS).unwrap();
+    set_sheet(&mut conn, hall.gym, session, PUSH_UPS).unwrap();
 }
 
 #[test]

@@ -3,12 +3,13 @@
 use super::harness::{Browse, Hall, Server};
 use lantern_core::loads::Attempt;
 use lantern_core::roster::Max;
+use lantern_store::testing::set_sheet;
 use lantern_store::{class, lifting, roster, sheet};
 
 fn with_sheet(server: &Server, hall: &Hall, text: &str) {
     let mut conn = server.database.conn();
     let session = class::find(&mut conn, hall.gym, hall.class).unwrap().session;
-    sheet::change(&mut conn, hall.gym, session, text).unwrap();
+    set_sheet(&mut conn, hall.gym, session, text).unwrap();
 }
 
 fn loads(b: &mut Browse, hall: &Hall) -> String {
@@ -227,7 +228,7 @@ fn the_racks_on_the_wall_show_weights_and_nobody_with_a_limit() {
     let mut conn = server.database.conn();
     let mut m = roster::find(&mut conn, hall.gym, hall.member).unwrap();
     m.limits = vec!["wrist".into()];
-    roster::change(&mut conn, hall.gym, hall.member, &m).unwrap();
+    roster::change(&mut conn, hall.gym, hall.member, |_| m.clone()).unwrap();
     with_sheet(&server, &hall, "# strength\nfront squat 3 x 3 @ 70%, every 2:30\n");
     let mut b = server.signed_in(&hall);
     let page = b.get(&format!("/classes/{}/wall/racks", hall.class)).body;

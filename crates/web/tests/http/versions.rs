@@ -2,14 +2,15 @@
 
 use crate::harness::{Hall, Server};
 use lantern_core::logbook::Outcome;
-use lantern_store::{logbook, roster, sheet};
+use lantern_store::testing::set_sheet;
+use lantern_store::{logbook, roster};
 
 const SHEET: &str = "# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n30 double-unders\n12 toes-to-bar\n12 power clean 60/42.5 kg\n400 m run\n";
 
 fn with_sheet(s: &Server, h: &Hall, text: &str) {
     let mut conn = s.database.conn();
     let session = lantern_store::class::find(&mut conn, h.gym, h.class).unwrap().session;
-    sheet::change(&mut conn, h.gym, session, text).unwrap();
+    set_sheet(&mut conn, h.gym, session, text).unwrap();
 }
 
 #[test]

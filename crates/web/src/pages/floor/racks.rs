@@ -15,7 +15,7 @@ use lantern_core::loads::Bars;
 use lantern_core::movement::catalogue;
 use lantern_core::plan::rack_state;
 use lantern_core::units::clock;
-use lantern_store::{ClassId, lifting};
+use lantern_store::ClassId;
 
 #[derive(Template)]
 #[template(path = "floor/racks.html")]
@@ -53,7 +53,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = blocking(&app, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
-        let lifted = lifting::list(conn, who.gym(), class)?;
+        let lifted = page.lifted(conn)?;
         let bars = Bars::of(&page.kit);
         let mut lifts = Vec::new();
         for s in &page.plan.strength {

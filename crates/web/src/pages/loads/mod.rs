@@ -17,7 +17,7 @@ use askama::Template;
 use lantern_core::loads::Fit;
 use lantern_core::plan::{Decision, new_base};
 use lantern_core::units::clock;
-use lantern_store::{ClassId, MemberId, lifting, roster};
+use lantern_store::{ClassId, MemberId, roster};
 
 #[derive(Template)]
 #[template(path = "plan/loads.html")]
@@ -37,7 +37,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = blocking(&app, move |conn, app| {
         let page = load_class(conn, app, who.gym(), class)?;
-        let lifted = lifting::list(conn, who.gym(), class)?;
+        let lifted = page.lifted(conn)?;
         let mut lifts = Vec::new();
         for s in &page.plan.strength {
             for (i, l) in s.lifts.iter().enumerate() {
@@ -116,7 +116,7 @@ pub async fn bases(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let gym = change.who.gym();
     blocking(&app, move |conn, app| {
         let page = load_class(conn, app, gym, class)?;
-        let lifted = lifting::list(conn, gym, class)?;
+        let lifted = page.lifted(conn)?;
         let plan = page.plan.strength.iter().find(|s| s.block == block).and_then(|s| s.lifts.get(lift));
         let plan = plan.ok_or(WebError::NoPage)?;
         for (i, m) in page.plan.members.iter().enumerate().filter(|(_, m)| chosen.contains(&m.id)) {

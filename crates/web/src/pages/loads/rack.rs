@@ -16,7 +16,7 @@ use lantern_core::movement::catalogue;
 use lantern_core::plan::{LiftPlan, RackState, lifter_state, rack_state};
 use lantern_core::sheet::read_number;
 use lantern_core::units::clock;
-use lantern_store::lifting::{LiftedSet, Place, list, log, take_back};
+use lantern_store::lifting::{LiftedSet, Place, log, take_back};
 use lantern_store::{ClassId, MemberId};
 use serde::Deserialize;
 
@@ -218,7 +218,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<(String, usize)>, at: Que
     let at = at.at.as_deref().and_then(read_at);
     let page = blocking(&app, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
-        let lifted = list(conn, who.gym(), class)?;
+        let lifted = page.lifted(conn)?;
         view(&page, &who, &lifted, rack, at, Typed::default())
     })
     .await?;
@@ -268,7 +268,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
     let wrong = blocking(&app, move |conn, app| {
         let f = &change.fields;
         let page = load(conn, app, who.gym(), class)?;
-        let lifted = list(conn, who.gym(), class)?;
+        let lifted = page.lifted(conn)?;
         let lift = racked(&page)
             .into_iter()
             .find(|(b, i, _)| (*b, *i) == (block, position))
@@ -276,9 +276,10 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
             .ok_or(WebError::NoPage)?;
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let done = attempts(&lifted, block, position, &member.to_string());
+        let kept = page.blocks.id(block).ok_or(WebError::NoPage)?;
         let place = |number: usize| Place {
             member,
-            block: u32::try_from(block).unwrap_or(0),
+            block: kept,
             lift: u32::try_from(position).unwrap_or(0),
             number: u32::try_from(number).unwrap_or(0),
         };

@@ -8,17 +8,21 @@ mod words;
 use super::id;
 use crate::app::App;
 use crate::class_page::{ClassPage, load, read_here};
+use crate::day::read_day;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, go, html};
+use crate::frame::{Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking};
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use answers::{CloseView, close_calls};
 pub use answers::{choose, take};
 use askama::Template;
 use help::{Example, examples};
+use lantern_core::kit::Kit;
 use lantern_core::sheet::{Problem, Reading, Severity, Sheet, Sure, dated, print};
 use lantern_store::sheet::Session;
-use lantern_store::{ClassId, GymId, gym, kit, sheet};
+use lantern_store::{ClassId, Connection, GymId, StoreError, gym, kit, sheet};
+use similar::{DiffTag, TextDiff};
 use sums::{BlockSums, sums};
 use words::{marked, said};
 
@@ -76,10 +80,42 @@ struct SheetPage {
     frame: Frame,
     base: String,
     text: String,
+    /// The save that is edited.
+    version: i32,
+    /// Typed and not saved.
+    draft: bool,
+    /// Classes that are planned by it, where they are several.
+    shared: usize,
+    /// What somebody else saved meanwhile, line by line.
+    raced: Vec<OtherLine>,
     height: usize,
     reading: ReadingPart,
     examples: Vec<Example>,
     copy_to: String,
+}
+
+/// A line of two texts side by side.
+struct OtherLine {
+    mine: String,
+    theirs: String,
+    differs: bool,
+}
+
+/// Two texts side by side, lines that are alike beside each other.
+fn beside(mine: &str, theirs: &str) -> Vec<OtherLine> {
+    let diff = TextDiff::from_lines(mine, theirs);
+    let mut out: Vec<OtherLine> = Vec::new();
+    let line = |text: &str| text.trim_end_matches('\n').to_owned();
+    for op in diff.ops() {
+        let (a, b) = (diff.old_slices().get(op.old_range()), diff.new_slices().get(op.new_range()));
+        let (a, b) = (a.unwrap_or_default(), b.unwrap_or_default());
+        for i in 0..a.len().max(b.len()) {
+            let of = |side: &[&str]| side.get(i).map(|t| line(t)).unwrap_or_default();
+            out.push(OtherLine { mine: of(a), theirs: of(b), differs: op.tag() != DiffTag::Equal });
+        }
+    }
+    out.truncate(MOST_SHOWN);
+    out
 }
 
 fn part(base: &str, text: &str, reading: &Reading, saved: String, oob: bool) -> ReadingPart {
@@ -155,9 +191,10 @@ fn canonical(sheet: &Sheet, text: &str, errors: bool) -> String {
     if same || errors || comments || sheet.blocks.is_empty() { String::new() } else { printed }
 }
 
-fn page(who: &Who, class: &ClassPage) -> SheetPage {
-    let draft = class.session.draft.clone();
+fn page(who: &Who, class: &ClassPage, shared: usize, raced: Option<String>) -> SheetPage {
+    let draft = raced.clone().or_else(|| class.session.draft.clone());
     let text = draft.clone().unwrap_or_else(|| class.session.sheet.clone());
+    let others = raced.map(|mine| beside(&mine, &class.session.sheet)).unwrap_or_default();
     let saved = match draft {
         Some(_) => "Kept as a draft. Save it to plan with it.".to_owned(),
         None => "Saved.".to_owned(),
@@ -171,6 +208,10 @@ fn page(who: &Who, class: &ClassPage) -> SheetPage {
     SheetPage {
         frame,
         base: class.base(),
+        version: class.session.version,
+        draft: class.session.draft.is_some(),
+        shared: if shared > 1 { shared } else { 0 },
+        raced: others,
         height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
         text,
         reading: p,
@@ -182,7 +223,19 @@ fn page(who: &Who, class: &ClassPage) -> SheetPage {
 /// `GET /classes/{id}/sheet`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    html(&blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?))).await?)
+    html(&blocking(&app, move |conn, app| shown(conn, app, &who, class, None)).await?)
+}
+
+fn shown(
+    conn: &mut Connection,
+    app: &App,
+    who: &Who,
+    class: ClassId,
+    raced: Option<String>,
+) -> Result<SheetPage, WebError> {
+    let class = load(conn, app, who.gym(), class)?;
+    let shared = sheet::classes_of(conn, who.gym(), class.session.id)?;
+    Ok(page(who, &class, shared, raced))
 }
 
 /// Forms send line ends as CRLF; the sheet keeps LF.
@@ -190,13 +243,17 @@ fn typed(change: &Change) -> String {
     change.fields.get("sheet").replace("\r\n", "\n")
 }
 
-/// The class's session and the reading of a text as its sheet; no connection is held while it is read.
-async fn hear(app: &App, of: GymId, class: ClassId, text: &str) -> Result<(Session, Reading), WebError> {
-    let (session, hall, kit) = blocking(app, move |conn, _| {
+async fn session_of(app: &App, of: GymId, class: ClassId) -> Result<(Session, gym::Gym, Kit), WebError> {
+    blocking(app, move |conn, _| {
         let session = lantern_store::class::find(conn, of, class)?.session;
         Ok((sheet::find(conn, of, session)?, gym::find(conn, of)?, kit::find(conn, of)?))
     })
-    .await?;
+    .await
+}
+
+/// The class's session and the reading of a text as its sheet; no connection is held while it is read.
+async fn hear(app: &App, of: GymId, class: ClassId, text: &str) -> Result<(Session, Reading), WebError> {
+    let (session, hall, kit) = session_of(app, of, class).await?;
     let reading = read_here(text, &session, &hall.settings, &kit);
     Ok((session, reading))
 }
@@ -205,14 +262,36 @@ async fn hear(app: &App, of: GymId, class: ClassId, text: &str) -> Result<(Sessi
 pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
-    let kept = text.clone();
+    let (session, hall, kit) = session_of(&app, gym, class).await?;
+    let seen = change.fields.get("version").parse::<i32>().unwrap_or(session.version);
+    let reading = read_here(&text, &session, &hall.settings, &kit);
+    // what is logged and decided for a block goes with it
+    let before = read_here(&session.sheet, &session, &hall.settings, &kit);
+    let blocks = session.blocks.align(&before.sheet.blocks).align(&reading.sheet.blocks);
+    let who = change.who.clone();
+    let raced =
+        blocking(&app, move |conn, app| match sheet::save(conn, gym, session.id, (&text, &blocks), seen) {
+            Ok(()) => Ok(None),
+            Err(StoreError::Raced) => shown(conn, app, &who, class, Some(text)).map(Some),
+            Err(e) => Err(WebError::Store(e)),
+        })
+        .await?;
+    match raced {
+        Some(page) => html_as(StatusCode::CONFLICT, &page),
+        None => go(&format!("/classes/{class}/{}", if reading.has_errors() { "sheet" } else { "hour" })),
+    }
+}
+
+/// `POST /classes/{id}/sheet/discard`: drops what was typed and not saved.
+pub async fn discard(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let gym = change.who.gym();
     blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::change(conn, gym, session, &kept)?)
+        Ok(sheet::drop_draft(conn, gym, session)?)
     })
     .await?;
-    let errors = hear(&app, gym, class, &text).await?.1.has_errors();
-    go(&format!("/classes/{class}/{}", if errors { "sheet" } else { "hour" }))
+    go(&format!("/classes/{class}/sheet"))
 }
 
 /// `POST /classes/{id}/sheet/read`: the reading of what is typed, which is kept as a draft.
@@ -229,8 +308,10 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
     };
     let shown = part(&format!("/classes/{class}"), &text, &reading, saved, true);
     blocking(&app, move |conn, _| {
-        let keep = if same { sheet::change } else { sheet::keep_draft };
-        Ok(keep(conn, gym, session.id, &text)?)
+        Ok(match same {
+            true => sheet::drop_draft(conn, gym, session.id)?,
+            false => sheet::keep_draft(conn, gym, session.id, &text)?,
+        })
     })
     .await?;
     html(&shown)
@@ -251,10 +332,7 @@ pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
 pub async fn copy(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let gym = change.who.gym();
-    let day = change.fields.get("day").parse::<chrono::NaiveDate>();
-    let Ok(day) = day else {
-        return Err(WebError::Unreadable("the day is no date; write it as 2026-12-01".to_owned()));
-    };
+    let day = read_day(change.fields.get("day"), "The day").map_err(WebError::Unreadable)?;
     let made = blocking(&app, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
         let text = dated(&sheet::find(conn, gym, session)?.sheet, day);
@@ -285,6 +363,14 @@ pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn two_texts_stand_side_by_side() {
+        let lines = beside("a\nb\nc", "a\nx\ny\nc");
+        let all: Vec<(&str, &str, bool)> =
+            lines.iter().map(|l| (l.mine.as_str(), l.theirs.as_str(), l.differs)).collect();
+        assert_eq!(all, [("a", "a", false), ("b", "x", true), ("", "y", true), ("c", "c", false)]);
+    }
     use lantern_core::sheet::read;
 
     const TEXT: &str = "title: Quay\nintent: steady\n\n# strength\nfront squat 5 x 3 @ 78-82% of 1RM, every 2:30\nweek 3 of 6\n\n# workout \"Quay\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 power clean 60/42.5 kg\n12 power claens\nsets: power clean <= 2\nscore: time\n// why";

@@ -1,0 +1,31 @@
+-- What a class was planned from when its first result was logged; NULL where it was held before this was kept.
+ALTER TABLE frozen_plans ADD COLUMN inputs jsonb;
+
+-- Blocks of the sheet with their ids: results, sets and decisions belong to an id. Empty: ids are positions, as in the rows so far.
+ALTER TABLE sessions ADD COLUMN blocks jsonb NOT NULL DEFAULT '{}';
+-- Counts saves, so that a save on an older sheet is seen.
+ALTER TABLE sessions ADD COLUMN version integer NOT NULL DEFAULT 1;
+
+-- A member who left is in no roster; what they did stays. Their name is free again.
+ALTER TABLE members ADD COLUMN left_on date;
+DROP INDEX members_name;
+CREATE UNIQUE INDEX members_name ON members (gym_id, lower(name)) WHERE left_on IS NULL;
+
+-- Every change of a result: what it was, what it became, by whom.
+CREATE TABLE result_changes (
+    gym_id uuid NOT NULL,
+    id uuid NOT NULL,
+    class_id uuid NOT NULL,
+    member_id uuid NOT NULL,
+    block integer NOT NULL,
+    -- NULL: there was none
+    was jsonb,
+    -- NULL: it was taken back
+    became jsonb,
+    by_name text NOT NULL,
+    made_at timestamptz NOT NULL DEFAULT now(),
+    PRIMARY KEY (gym_id, id),
+    FOREIGN KEY (gym_id, class_id) REFERENCES classes (gym_id, id) ON DELETE CASCADE,
+    FOREIGN KEY (gym_id, member_id) REFERENCES members (gym_id, id) ON DELETE CASCADE
+);
+CREATE INDEX result_changes_class ON result_changes (gym_id, class_id, id);

@@ -1,0 +1,319 @@
+//! What is logged, decided and known stays, whoever changes what meanwhile; what cannot be read any more takes nothing else with it.
+#![allow(clippy::unwrap_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
+
+use chrono::{NaiveDate, NaiveDateTime};
+use diesel::prelude::*;
+use diesel::sql_query;
+use diesel::sql_types::{Jsonb, Uuid as SqlUuid};
+use lantern_core::held::{Blocks, Inputs};
+use lantern_core::kit::Kit;
+use lantern_core::logbook::Outcome;
+use lantern_core::pacing::Level;
+use lantern_core::plan::{Class as PlanClass, Decision, Options, PlanAnswer, answer, plan};
+use lantern_core::roster::{Max, Member};
+use lantern_core::settings::Settings;
+use lantern_core::sheet::read;
+use lantern_core::units::Standard;
+use lantern_core::versions::Tier;
+use lantern_store::class::NewClass;
+use lantern_store::logbook::{Holds, Logged};
+use lantern_store::roster::ERASED;
+use lantern_store::testing::TestDatabase;
+use lantern_store::{
+    ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, roster, sheet,
+};
+
+const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups";
+
+fn day(n: u32) -> NaiveDate {
+    NaiveDate::from_ymd_opt(2026, 11, n).unwrap()
+}
+
+fn at(n: u32, hour: u32) -> NaiveDateTime {
+    day(n).and_hms_opt(hour, 0, 0).unwrap()
+}
+
+struct Hall {
+    db: TestDatabase,
+    gym: GymId,
+    ada: MemberId,
+    session: SessionId,
+    class: ClassId,
+}
+
+impl Hall {
+    fn new() -> Hall {
+        let db = TestDatabase::new();
+        let mut conn = db.conn();
+        let gym = gym::add(&mut conn, "A", "Port Ellery", false).unwrap();
+        let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
+        m.limits = vec!["knee".into()];
+        let ada = roster::add(&mut conn, gym, &m, 12).unwrap();
+        let session = sheet::add(&mut conn, gym, day(24), SHEET).unwrap();
+        let class = class_at(&mut conn, gym, session, at(24, 18), ada);
+        Hall { db, gym, ada, session, class }
+    }
+
+    fn made(&self) -> (PlanAnswer, Inputs) {
+        let members = vec![roster::find(&mut self.db.conn(), self.gym, self.ada).unwrap()];
+        let class = PlanClass {
+            members,
+            kit: Kit::usual(),
+            date: day(24),
+            length_s: None,
+            recent_drills: Vec::new(),
+            cycles: Vec::new(),
+        };
+        let options = Options { runs: 10, ..Options::default() };
+        let reading = read(SHEET).sheet;
+        let made = answer(&plan(&reading, &class, &Settings::default(), &[], options));
+        let blocks = Blocks::default().align(&reading.blocks);
+        let settings = Settings::default();
+        let inputs =
+            Inputs { sheet: SHEET.into(), choices: Vec::new(), blocks, class, settings, runs: 10, seed: 1 };
+        (made, inputs)
+    }
+
+    fn log(&self, class: ClassId, block: u32, seconds: f64, by: &str) -> Option<Logged> {
+        let (plan, inputs) = self.made();
+        let holds = Holds { plan: &plan, inputs: &inputs };
+        let result = result(self.ada, block, seconds);
+        logbook::log(&mut self.db.conn(), self.gym, class, &result, (holds, by)).unwrap()
+    }
+}
+
+fn class_at(
+    conn: &mut diesel::PgConnection,
+    gym: GymId,
+    session: SessionId,
+    starts_at: NaiveDateTime,
+    member: MemberId,
+) -> ClassId {
+    let new = NewClass { session, starts_at, length_s: None, coach: None, booked: vec![member] };
+    class::add(conn, gym, &new).unwrap()
+}
+
+fn result(member: MemberId, block: u32, seconds: f64) -> Logged {
+    Logged {
+        member,
+        block,
+        outcome: Outcome::Time { seconds },
+        tier: Tier::Trim,
+        load_kg: Some(40.0),
+        note: "strong".into(),
+        volume: [("squat".to_owned(), 30.0)].into(),
+    }
+}
+
+#[test]
+fn sessions_are_days_before_the_class_not_results() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let earlier = class_at(&mut conn, h.gym, h.session, at(20, 18), h.ada);
+    let same_day = class_at(&mut conn, h.gym, h.session, at(20, 6), h.ada);
+    // two workouts of a class and another class of the day are one day; today's count for tomorrow
+    for (class, block) in [(earlier, 0), (earlier, 1), (same_day, 0), (h.class, 0)] {
+        h.log(class, block, 500.0, "Ines");
+    }
+    let before = |n: u32| {
+        let all = roster::list_before(&mut h.db.conn(), h.gym, day(n)).unwrap();
+        (all[0].sessions_logged, all[0].last_session, all[0].sessions.len())
+    };
+    assert_eq!(before(20), (Some(12), None, 0));
+    assert_eq!(before(24), (Some(13), Some(day(20)), 1));
+    assert_eq!(before(25), (Some(14), Some(day(24)), 2));
+    let all = roster::list_before(&mut conn, h.gym, day(24)).unwrap();
+    assert_eq!(all[0].sessions[0].reps["squat"], 90.0, "three results of a day");
+}
+
+#[test]
+fn every_change_of_a_result_is_kept_with_who_made_it() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    assert_eq!(h.log(h.class, 0, 522.0, "Ines"), None);
+    let was = h.log(h.class, 0, 555.0, "Bram").unwrap();
+    assert_eq!(was.outcome, Outcome::Time { seconds: 522.0 });
+    let back = logbook::remove(&mut conn, h.gym, h.class, (h.ada, 0), "Ines").unwrap();
+    assert_eq!(back.map(|l| l.outcome), Some(Outcome::Time { seconds: 555.0 }));
+    assert_eq!(logbook::remove(&mut conn, h.gym, h.class, (h.ada, 0), "Ines").unwrap(), None, "only once");
+    let trail = logbook::changes(&mut conn, h.gym, h.class).unwrap();
+    let seconds = |k: &Option<logbook::Kept>| {
+        k.as_ref().map(|k| match k.outcome {
+            Outcome::Time { seconds } => seconds,
+            _ => panic!("a time was logged"),
+        })
+    };
+    let said: Vec<_> = trail.iter().map(|c| (seconds(&c.was), seconds(&c.became), c.by.as_str())).collect();
+    assert_eq!(
+        said,
+        [(None, Some(522.0), "Ines"), (Some(522.0), Some(555.0), "Bram"), (Some(555.0), None, "Ines"),]
+    );
+    let kept = trail[1].was.clone().unwrap().logged(h.ada, 0);
+    assert_eq!(kept, result(h.ada, 0, 522.0), "load, note and version come back too");
+}
+
+#[test]
+fn what_results_are_logged_for_is_not_decided_again() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let version = |block| Decision::Version { block, member: h.ada.to_string(), tier: Tier::Base };
+    decision::add(&mut conn, h.gym, h.class, &version(0)).unwrap();
+    h.log(h.class, 0, 500.0, "Ines");
+    let held = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::Held));
+    assert!(held(decision::add(&mut conn, h.gym, h.class, &version(0))));
+    let school = Decision::School { school: "what-to-scale".into(), option: None };
+    assert!(held(decision::add(&mut conn, h.gym, h.class, &school)), "it would change every version");
+    assert!(held(decision::undo(&mut conn, h.gym, h.class).map(drop)), "nor is it taken back");
+    // the workout that is still to come is the coach's
+    decision::add(&mut conn, h.gym, h.class, &version(1)).unwrap();
+    decision::add(&mut conn, h.gym, h.class, &Decision::Length { key: "cool-down".into(), seconds: 120 })
+        .unwrap();
+    assert!(decision::undo(&mut conn, h.gym, h.class).unwrap());
+    assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), (vec![version(0), version(1)], 0));
+}
+
+#[test]
+fn a_class_is_held_by_what_was_there_at_its_first_result() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let (_, first) = h.made();
+    h.log(h.class, 0, 500.0, "Ines");
+    // heavier, another level, and a result more: the class has its roster as it was
+    roster::change(&mut conn, h.gym, h.ada, |m| Member { body_mass_kg: Some(90.0), ..m.clone() }).unwrap();
+    h.log(h.class, 1, 400.0, "Ines");
+    let frozen = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!(frozen.inputs.as_ref().map(|i| &i.class.members), Some(&first.class.members));
+    // planned anew, the next result holds it by what is there then
+    logbook::plan_anew(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().inputs, None);
+    h.log(h.class, 0, 501.0, "Ines");
+    let again = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().inputs.unwrap();
+    assert_eq!(again.class.members[0].body_mass_kg, Some(90.0));
+}
+
+#[test]
+fn a_member_who_leaves_is_in_no_roster_and_keeps_what_they_did() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    h.log(h.class, 0, 500.0, "Ines");
+    let to_come = class_at(&mut conn, h.gym, h.session, at(28, 18), h.ada);
+    roster::leave(&mut conn, h.gym, h.ada, at(25, 12)).unwrap();
+    assert!(roster::list(&mut conn, h.gym).unwrap().is_empty());
+    assert_eq!(roster::left(&mut conn, h.gym).unwrap(), [(h.ada, "Ada Vell".to_owned(), day(25))]);
+    assert!(class::bookings(&mut conn, h.gym, to_come).unwrap().is_empty());
+    assert_eq!(class::bookings(&mut conn, h.gym, h.class).unwrap().len(), 1, "the held class has them");
+    assert_eq!(logbook::list(&mut conn, h.gym, h.class).unwrap().len(), 1);
+    assert_eq!(roster::standards(&mut conn, h.gym).unwrap()[&h.ada.to_string()], Standard::Lighter);
+    // the name is free, until they are back
+    let other = Member::unknown("Ada Vell", Standard::Heavier, Level::New);
+    let other = roster::add(&mut conn, h.gym, &other, 0).unwrap();
+    assert!(matches!(roster::come_back(&mut conn, h.gym, h.ada), Err(StoreError::Taken(_))));
+    roster::leave(&mut conn, h.gym, other, at(26, 12)).unwrap();
+    roster::come_back(&mut conn, h.gym, h.ada).unwrap();
+    assert_eq!(roster::find(&mut conn, h.gym, h.ada).unwrap().limits, ["knee"]);
+}
+
+#[test]
+fn erasing_leaves_results_without_a_name() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    h.log(h.class, 0, 500.0, "Ines");
+    roster::erase(&mut conn, h.gym, h.ada, day(25)).unwrap();
+    assert_eq!(roster::left(&mut conn, h.gym).unwrap()[0].1, ERASED);
+    let m = roster::find(&mut conn, h.gym, h.ada).unwrap();
+    assert!(m.limits.is_empty() && m.maxes.is_empty() && m.body_mass_kg.is_none());
+    let results = logbook::list(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!((results.len(), results[0].note.as_str()), (1, ""));
+    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
+    assert!(lost.is_empty());
+    let kept = &held[0].plan.members[0];
+    assert_eq!((kept.name.as_str(), kept.private.len(), kept.reasons.len()), (ERASED, 0, 0));
+    assert!(!kept.predictions.is_empty(), "the record keeps its ranges");
+    let frozen = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap();
+    let held = &frozen.inputs.unwrap().class.members[0];
+    assert_eq!((held.name.as_str(), held.limits.len()), (ERASED, 0));
+}
+
+#[test]
+fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    h.log(h.class, 0, 500.0, "Ines");
+    let broken = class_at(&mut conn, h.gym, h.session, at(23, 18), h.ada);
+    h.log(broken, 0, 500.0, "Ines");
+    let spoil = |what: &str| {
+        sql_query(format!("UPDATE {what}"))
+            .bind::<Jsonb, _>(serde_json::json!({"schema": "of another age"}))
+            .bind::<SqlUuid, _>(h.gym.0)
+            .bind::<SqlUuid, _>(broken.0)
+            .execute(&mut h.db.conn())
+            .unwrap()
+    };
+    assert_eq!(spoil("frozen_plans SET body = $1 WHERE gym_id = $2 AND class_id = $3"), 1);
+    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
+    assert_eq!((held.len(), lost), (1, vec![(broken, at(23, 18))]));
+    let frozen = logbook::find_frozen(&mut conn, h.gym, broken).unwrap();
+    assert!(frozen.lost && frozen.plan.is_none() && frozen.inputs.is_some());
+    assert!(logbook::recent_drills(&mut conn, h.gym, at(24, 18)).unwrap().is_empty());
+    let length = Decision::Length { key: "warm-up".into(), seconds: 480 };
+    decision::add(&mut conn, h.gym, broken, &length).unwrap();
+    decision::add(&mut conn, h.gym, broken, &length).unwrap();
+    spoil(
+        "decisions SET body = $1 WHERE gym_id = $2 AND class_id = $3 AND id = (SELECT min(id::text)::uuid FROM decisions)",
+    );
+    assert_eq!(decision::list(&mut conn, h.gym, broken).unwrap(), (vec![length], 1));
+    sql_query("UPDATE gyms SET settings = $1 WHERE id = $2")
+        .bind::<Jsonb, _>(serde_json::json!({"per_rack": "many"}))
+        .bind::<SqlUuid, _>(h.gym.0)
+        .execute(&mut conn)
+        .unwrap();
+    let hall = gym::find(&mut conn, h.gym).unwrap();
+    assert!(hall.settings_lost && hall.settings == Settings::default());
+}
+
+#[test]
+fn a_sheet_is_saved_over_only_by_who_saw_it() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let seen = sheet::find(&mut conn, h.gym, h.session).unwrap();
+    let blocks = Blocks::default().align(&read("# workout\namrap 5:00\n5 burpees").sheet.blocks);
+    sheet::save(&mut conn, h.gym, h.session, ("theirs", &blocks), seen.version).unwrap();
+    let late = sheet::save(&mut conn, h.gym, h.session, ("mine", &Blocks::default()), seen.version);
+    assert!(matches!(late, Err(StoreError::Raced)));
+    let now = sheet::find(&mut conn, h.gym, h.session).unwrap();
+    assert_eq!((now.sheet.as_str(), now.version, now.blocks), ("theirs", seen.version + 1, blocks));
+    assert_eq!(sheet::classes_of(&mut conn, h.gym, h.session).unwrap(), 1);
+}
+
+#[test]
+fn results_of_a_block_that_is_gone_are_given_to_another_but_never_over_one() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let bo = roster::add(&mut conn, h.gym, &Member::unknown("Bo", Standard::Heavier, Level::New), 0).unwrap();
+    class::change_bookings(&mut conn, h.gym, h.class, &[h.ada, bo]).unwrap();
+    h.log(h.class, 7, 500.0, "Ines");
+    let (plan, inputs) = h.made();
+    let holds = Holds { plan: &plan, inputs: &inputs };
+    for block in [7, 1] {
+        let r = result(bo, block, 300.0 + f64::from(block));
+        logbook::log(&mut conn, h.gym, h.class, &r, (holds, "Ines")).unwrap();
+    }
+    assert_eq!(logbook::belong(&mut conn, h.gym, h.class, 7, 1).unwrap(), 1);
+    let mut all: Vec<(bool, u32)> =
+        logbook::list(&mut conn, h.gym, h.class).unwrap().iter().map(|l| (l.member == bo, l.block)).collect();
+    all.sort_unstable();
+    assert_eq!(all, [(false, 1), (true, 1), (true, 7)], "Bo's two results both stay");
+}
+
+#[test]
+fn a_lift_added_while_a_form_was_open_stays() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let shown = roster::find(&mut conn, h.gym, h.ada).unwrap();
+    let max = Max { lift: "back-squat".into(), kg: 90.0, reps: 1, reserve: 0, date: Some(day(20)) };
+    roster::add_maxes(&mut conn, h.gym, h.ada, std::slice::from_ref(&max)).unwrap();
+    let typed = Member { stature_cm: Some(170.0), ..shown.clone() };
+    roster::change(&mut conn, h.gym, h.ada, |now| lantern_core::roster::edited(now, &shown, &typed)).unwrap();
+    let now = roster::find(&mut conn, h.gym, h.ada).unwrap();
+    assert_eq!((now.maxes, now.stature_cm), (vec![max], Some(170.0)));
+}
