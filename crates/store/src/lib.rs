@@ -12,6 +12,7 @@ mod ids;
 pub mod kit;
 pub mod lifting;
 pub mod logbook;
+mod once;
 pub mod roster;
 mod schema;
 pub mod sheet;
@@ -23,3 +24,4 @@ pub use connect::{
 };
 pub use error::{Result, StoreError};
 pub use ids::{AccountId, ClassId, CycleId, GymId, MemberId, SessionId, SignInId};
+pub use once::{Once, forget_old, once};

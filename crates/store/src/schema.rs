@@ -172,6 +172,13 @@ diesel::table! {
     }
 }
 diesel::table! {
+    done_keys (gym_id, key) {
+        gym_id -> Uuid,
+        key -> Uuid,
+        made_at -> Timestamptz,
+    }
+}
+diesel::table! {
     lifted_sets (gym_id, class_id, member_id, block, lift, number) {
         gym_id -> Uuid,
         class_id -> Uuid,

@@ -11,7 +11,16 @@ use thiserror::Error;
 pub enum WebError {
     /// The page needs somebody who is signed in.
     #[error("Sign in to go on.")]
-    SignInFirst,
+    SignInFirst(String),
+    /// The same, told to a script.
+    #[error("You were signed out. What you did waits here: sign in and it is sent.")]
+    Expired,
+    /// The same change arrived before.
+    #[error("This was sent twice and is done once. Go back and look.")]
+    Already {
+        /// A script asked: it needs no page.
+        script: bool,
+    },
     /// The form is older than the sign-in, or comes from elsewhere.
     #[error(
         "This form is out of date. Go back, reload the page and send it again: what you typed is still there."
@@ -52,7 +61,10 @@ impl From<actix_web::error::BlockingError> for WebError {
 impl ResponseError for WebError {
     fn status_code(&self) -> StatusCode {
         match self {
-            WebError::SignInFirst => StatusCode::SEE_OTHER,
+            WebError::SignInFirst(_) => StatusCode::SEE_OTHER,
+            WebError::Expired => StatusCode::UNAUTHORIZED,
+            WebError::Already { script: true } => StatusCode::NO_CONTENT,
+            WebError::Already { script: false } => StatusCode::OK,
             WebError::Stale | WebError::NotAllowed => StatusCode::FORBIDDEN,
             WebError::NoPage | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
@@ -65,8 +77,13 @@ impl ResponseError for WebError {
     }
 
     fn error_response(&self) -> HttpResponse {
-        if matches!(self, WebError::SignInFirst) {
-            return HttpResponse::SeeOther().insert_header(("Location", "/sign-in")).finish();
+        if let WebError::SignInFirst(next) = self {
+            let next = serde_urlencoded::to_string([("next", next)]).unwrap_or_default();
+            let query = if next == "next=" { String::new() } else { format!("?{next}") };
+            return HttpResponse::SeeOther().insert_header(("Location", format!("/sign-in{query}"))).finish();
+        }
+        if matches!(self, WebError::Already { script: true }) {
+            return HttpResponse::NoContent().finish();
         }
         if self.status_code().is_server_error() {
             tracing::error!("{self}");

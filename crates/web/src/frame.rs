@@ -28,6 +28,8 @@ pub struct Frame {
     pub demo: bool,
     /// Who is signed in.
     pub name: String,
+    /// Whose page it is.
+    pub account: String,
     /// Token of every form.
     pub csrf: String,
     /// Menu entry.
@@ -54,6 +56,7 @@ impl Frame {
             gym: format!("{}{place}", gym.name),
             demo: gym.demo,
             name: who.sign_in.account.name.clone(),
+            account: who.sign_in.account.id.to_string(),
             csrf: who.sign_in.csrf.clone(),
             part,
             theme: who.theme,
@@ -61,6 +64,11 @@ impl Frame {
             rail: None,
             lost: if gym.settings_lost { SETTINGS_LOST } else { "" },
         }
+    }
+
+    /// A key for a form that adds something: sent twice, it is added once.
+    pub fn once(&self) -> String {
+        uuid::Uuid::now_v7().to_string()
     }
 
     /// Whether a menu entry is the open one.

@@ -10,7 +10,7 @@ use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
 use lantern_store::testing::{TestDatabase, set_sheet};
-use lantern_store::{ClassId, GymId, MemberId, account, class, gym, kit, roster, sheet};
+use lantern_store::{ClassId, GymId, MemberId, account, class, decision, gym, kit, logbook, roster, sheet};
 use std::process::{Child, Command, Stdio};
 
 /// A served hall, ended with the value.
@@ -84,6 +84,29 @@ impl Hall {
         let mut conn = self.database.conn();
         let session = class::find(&mut conn, self.gym, self.class).unwrap().session;
         set_sheet(&mut conn, self.gym, session, text).unwrap();
+    }
+
+    /// Results of its class, in words, with the row that they are of.
+    pub fn results(&self) -> Vec<String> {
+        let mut conn = self.database.conn();
+        let mut all: Vec<String> = logbook::list(&mut conn, self.gym, self.class)
+            .unwrap()
+            .iter()
+            .map(|l| format!("{} {}", l.block, l.outcome.text()))
+            .collect();
+        all.sort();
+        all
+    }
+
+    /// Decisions of its class.
+    pub fn decided(&self) -> usize {
+        decision::list(&mut self.database.conn(), self.gym, self.class).unwrap().0.len()
+    }
+
+    /// Signs everybody out, as time does.
+    pub fn expire(&self) {
+        let mut conn = self.database.conn();
+        account::sign_out_all(&mut conn, self.gym).unwrap();
     }
 
     /// Address of the first member's card.

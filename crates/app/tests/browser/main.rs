@@ -5,6 +5,7 @@ mod decide;
 mod driver;
 mod hall;
 mod legible;
+mod outbox;
 mod page;
 mod story;
 mod strength;

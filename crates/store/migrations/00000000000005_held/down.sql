@@ -1,3 +1,4 @@
+DROP TABLE done_keys;
 DROP TABLE result_changes;
 DROP INDEX members_name;
 CREATE UNIQUE INDEX members_name ON members (gym_id, lower(name));

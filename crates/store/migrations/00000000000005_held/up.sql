@@ -29,3 +29,12 @@ CREATE TABLE result_changes (
     FOREIGN KEY (gym_id, member_id) REFERENCES members (gym_id, id) ON DELETE CASCADE
 );
 CREATE INDEX result_changes_class ON result_changes (gym_id, class_id, id);
+
+-- Changes that were sent with a key of their own: each is done once, however often it arrives.
+CREATE TABLE done_keys (
+    gym_id uuid NOT NULL REFERENCES gyms (id) ON DELETE CASCADE,
+    key uuid NOT NULL,
+    made_at timestamptz NOT NULL DEFAULT now(),
+    PRIMARY KEY (gym_id, key)
+);
+CREATE INDEX done_keys_age ON done_keys (gym_id, made_at);

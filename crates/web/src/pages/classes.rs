@@ -6,7 +6,7 @@ use crate::class_page::name_of;
 use crate::day::{asked, read_day};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
@@ -256,6 +256,7 @@ fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
 
 /// `POST /classes/new`.
 pub async fn add(app: Data<App>, change: Change) -> Page {
+    let key = change.key();
     let today = (app.now)().date();
     let f = &change.fields;
     let typed = Typed {
@@ -275,7 +276,7 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &page);
         }
     };
-    let made = blocking(&app, move |conn, _| {
+    let made = once(&app, key, move |conn, _| {
         let gym = who.gym();
         let session = match typed.session.as_str() {
             "" => sheet::add(conn, gym, starts_at.date(), "")?,
@@ -319,10 +320,11 @@ pub async fn bookings(app: Data<App>, who: Who, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/bookings`.
 pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let members: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         let ids = member_ids(&members)?;
         Ok(class::change_bookings(conn, gym, class, &ids)?)
     })
@@ -332,11 +334,12 @@ pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>)
 
 /// `POST /classes/{id}/undo`.
 pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let gym = change.who.gym();
     let back =
         crate::frame::STEPS.iter().find(|(_, p)| *p == change.fields.get("back")).map_or("hour", |(_, p)| p);
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         class::find(conn, gym, class)?;
         Ok(decision::undo(conn, gym, class)?)
     })

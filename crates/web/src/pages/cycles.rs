@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
-use crate::session::{Change, Fields, Who, blocking};
+use crate::session::{Change, Fields, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -363,9 +363,10 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 }
 
 async fn write(app: Data<App>, change: Change, at: Option<CycleId>) -> Page {
+    let key = change.key();
     let form = Form::read(&change.fields);
     let who = change.who;
-    let done = blocking(&app, move |conn, _| {
+    let done = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let held = match at {
             Some(id) => cycle::find(conn, who.gym(), id)?.held,
@@ -408,11 +409,12 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
 
 /// `POST /cycles/{id}/hold`: a calendar week does not count, or counts after all.
 pub async fn hold(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let at = CycleId(id(&path)?);
     let day = read_day(change.fields.get("week"), "The week").map_err(WebError::Unreadable)?;
     let hold = change.fields.get("as") == "hold";
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         let mut c = cycle::find(conn, gym, at)?;
         c.held.retain(|h| monday(*h) != monday(day));
         if hold && day >= monday(c.start) && day <= c.end() {
@@ -427,9 +429,10 @@ pub async fn hold(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /cycles/{id}/remove`.
 pub async fn remove(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let at = CycleId(id(&path)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| Ok(cycle::remove(conn, gym, at)?)).await?;
+    once(&app, key, move |conn, _| Ok(cycle::remove(conn, gym, at)?)).await?;
     go("/cycles")
 }
 

@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::error::Page;
 use crate::frame::{Frame, Part, html, html_as};
-use crate::session::{Change, Fields, Who, blocking};
+use crate::session::{Change, Fields, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
@@ -212,11 +212,12 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
 
 /// `POST /kit`.
 pub async fn change(app: Data<App>, change: Change) -> Page {
+    let key = change.key();
     let mut form = Form::read(&change.fields);
     let read = form.kit();
     let who = change.who;
     let failed = read.is_err();
-    let page = blocking(&app, move |conn, _| {
+    let page = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Kit, "Kit");
         match read {

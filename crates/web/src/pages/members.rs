@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
-use crate::session::{Change, Fields, Who, blocking};
+use crate::session::{Change, Fields, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -492,10 +492,11 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 }
 
 async fn write(app: Data<App>, change: Change, at: Option<MemberId>) -> Page {
+    let key = change.key();
     let form = Form::read(&change.fields);
     let (m, wrong) = check(&form);
     let who = change.who;
-    let again = blocking(&app, move |conn, _| {
+    let again = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Members, "Member");
         let key = at.map(|a| a.to_string());
@@ -542,29 +543,32 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
 
 /// `POST /members/{id}/leave`: out of the roster and of classes to come; what they did stays.
 pub async fn leave(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let member = MemberId(id(&path)?);
     let (gym, now) = (change.who.gym(), (app.now)());
-    blocking(&app, move |conn, _| Ok(roster::leave(conn, gym, member, now)?)).await?;
+    once(&app, key, move |conn, _| Ok(roster::leave(conn, gym, member, now)?)).await?;
     go("/members#left")
 }
 
 /// `POST /members/{id}/back`: a member who left is back.
 pub async fn come_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let member = MemberId(id(&path)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| Ok(roster::come_back(conn, gym, member)?)).await?;
+    once(&app, key, move |conn, _| Ok(roster::come_back(conn, gym, member)?)).await?;
     go("/members")
 }
 
 /// `POST /members/{id}/erase`: the owner erases a member who left, for good; the name is typed to confirm it.
 pub async fn erase(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let member = MemberId(id(&path)?);
     if change.who.sign_in.account.role != Role::Owner {
         return Err(WebError::NotAllowed);
     }
     let (gym, today) = (change.who.gym(), (app.now)().date());
     let typed = change.fields.get("name").trim().to_owned();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         let left = roster::left(conn, gym)?;
         let named = left.iter().any(|(id, name, _)| *id == member && *name == typed);
         if !named {

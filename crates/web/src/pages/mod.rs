@@ -25,7 +25,7 @@ pub mod warm_up;
 use crate::class_page::ClassPage;
 use crate::class_page::blocks_of;
 use crate::error::WebError;
-use crate::session::{Change, blocking};
+use crate::session::{Change, once};
 use actix_web::web::Data;
 use lantern_core::plan::Decision;
 use lantern_core::units::Provenance;
@@ -102,9 +102,10 @@ pub async fn decide(
     made: Decision,
     back: &str,
 ) -> crate::error::Page {
+    let key = change.key();
     let class = ClassId(id(class)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         let blocks = blocks_of(conn, gym, class)?;
         let made = made.at_block(|at| blocks.id(at).map(|id| id as usize));
         // the sheet changed since the page was shown: nothing is decided for a block that is not there

@@ -6,7 +6,7 @@ use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
@@ -146,6 +146,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
 
 /// `POST /settings`: an owner's.
 pub async fn change(app: Data<App>, change: Change) -> Page {
+    let key = change.key();
     if change.who.sign_in.account.role != Role::Owner {
         return Err(WebError::NotAllowed);
     }
@@ -164,7 +165,7 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
         pounds: get("pounds"),
     };
     let who = change.who;
-    let (page, fine) = blocking(&app, move |conn, _| {
+    let (page, fine) = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Settings, "Settings");
         Ok(match form.settings(&gym.settings) {

@@ -3,14 +3,15 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Change, Fields, Theme, Who, blocking, same};
+use crate::session::{Change, Fields, Theme, Who, blocking, local_path, same};
 use actix_session::Session;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::http::StatusCode;
-use actix_web::web::{Bytes, Data, Path};
+use actix_web::web::{Bytes, Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use lantern_store::account;
+use serde::Deserialize;
 
 #[derive(Template)]
 #[template(path = "signin.html")]
@@ -18,7 +19,15 @@ struct SignInPage {
     theme: Theme,
     csrf: String,
     email: String,
+    /// Where to go then.
+    next: String,
     problem: String,
+}
+
+/// Where somebody was before they had to sign in.
+#[derive(Deserialize)]
+pub struct From {
+    next: Option<String>,
 }
 
 fn token(session: &Session) -> Result<String, WebError> {
@@ -42,11 +51,12 @@ pub async fn healthz(app: Data<App>) -> Page {
 }
 
 /// `GET /sign-in`.
-pub async fn show(request: HttpRequest, session: Session) -> Page {
+pub async fn show(request: HttpRequest, session: Session, from: Query<From>) -> Page {
     let page = SignInPage {
         theme: Theme::of(&request),
         csrf: token(&session)?,
         email: String::new(),
+        next: from.into_inner().next.unwrap_or_default(),
         problem: String::new(),
     };
     html(&page)
@@ -61,6 +71,7 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
             theme: Theme::of(&request),
             csrf: expected.clone(),
             email: fields.get("email").to_owned(),
+            next: fields.get("next").to_owned(),
             problem: problem.to_owned(),
         };
         html_as(status, &page)
@@ -77,6 +88,7 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
     let (email, password) = (fields.get("email").to_owned(), fields.get("password").to_owned());
     let found = blocking(&app, move |conn, _| {
         let Some(account) = account::check(conn, &email, &password)? else { return Ok(None) };
+        lantern_store::forget_old(conn, account.gym)?;
         Ok(Some(account::sign_in(conn, &account)?))
     })
     .await?;
@@ -94,7 +106,7 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
             session
                 .insert("in", (sign_in.account.gym, sign_in.id))
                 .map_err(|e| WebError::Failed(e.to_string()))?;
-            go("/classes")
+            go(local_path(fields.get("next")).unwrap_or("/classes"))
         }
     }
 }
@@ -112,14 +124,11 @@ pub async fn theme(request: HttpRequest, _who: Who, word: Path<String>) -> Page 
     let word = if word.as_str() == "dark" { "dark" } else { "light" };
     let cookie =
         Cookie::build("theme", word).path("/").max_age(Duration::days(400)).same_site(SameSite::Lax).finish();
-    // only the path of the page that asked: a foreign address never becomes a place to go
     let back = request
         .headers()
         .get("Referer")
         .and_then(|r| r.to_str().ok())
-        .and_then(|r| r.split_once("://"))
-        .and_then(|(_, rest)| rest.find('/').and_then(|i| rest.get(i..)))
-        .filter(|p| !p.starts_with("//") && !p.contains('\\'))
+        .and_then(local_path)
         .unwrap_or("/classes")
         .to_owned();
     Ok(HttpResponse::SeeOther().cookie(cookie).insert_header(("Location", back)).finish())

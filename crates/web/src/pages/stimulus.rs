@@ -6,7 +6,7 @@ use crate::class_page::{ClassPage, load};
 use crate::draw::bars::shares;
 use crate::error::Page;
 use crate::frame::{Frame, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -242,6 +242,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/stimulus`: the coach's own window, cap and wishes; a field that is wrong comes back as typed.
 pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let block = block_of(&change)?;
     let part = change.fields.get("part").parse::<usize>().ok();
     let decision = |chosen| match part {
@@ -255,7 +256,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let field = |name: &str| change.fields.get(name).to_owned();
     let typed = Typed { low: field("low"), high: field("high"), cap: field("cap"), keep: field("keep") };
     let who = change.who.clone();
-    let (read, shown) = blocking(&app, move |conn, app| {
+    let (read, shown) = once(&app, key, move |conn, app| {
         let loaded = load(conn, app, who.gym(), class)?;
         let work = loaded.plan.workouts.iter().find(|w| w.block == block);
         let stimulus = work.and_then(|w| match part {

@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::plan::{ClassPlan, WorkoutPlan};
@@ -119,12 +119,13 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, open: Query<Open
 
 /// `POST /classes/{id}/variants`: puts the variant under the sheet's draft, where the coach looks at it before it counts.
 pub async fn to_sheet(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let block = block_of(&change)?;
     let variant = Variant::read(change.fields.get("without"))
         .ok_or_else(|| WebError::Unreadable("this is no kit that can be taken away".to_owned()))?;
     let gym = change.who.gym();
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         let page = load(conn, app, gym, class)?;
         let w = page.plan.workouts.iter().find(|w| w.block == block).ok_or(WebError::NoPage)?;
         let found = made(&page, &page.plan, w, variant).ok_or(WebError::NoPage)?;

@@ -6,11 +6,13 @@ use crate::app::App;
 use crate::error::WebError;
 use actix_session::SessionExt;
 use actix_web::dev::Payload;
+use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
 use lantern_store::account::{SignIn, signed_in};
-use lantern_store::{Connection, GymId, SignInId};
+use lantern_store::{Connection, GymId, Once, SignInId};
 use std::future::Future;
 use std::pin::Pin;
+use uuid::Uuid;
 
 /// Largest form that is read: a pasted document, not a film.
 pub const MOST_BODY: usize = 2 * 1024 * 1024;
@@ -86,16 +88,40 @@ impl FromRequest for Who {
     }
 }
 
+/// Nobody is signed in: a script is told so and keeps what it has, a page leads to the sign-in and back.
+fn sign_in_first(request: &HttpRequest) -> WebError {
+    if request.headers().contains_key("HX-Request") {
+        return WebError::Expired;
+    }
+    let next = if request.method() == Method::GET {
+        request.uri().path_and_query().map(ToString::to_string)
+    } else {
+        let back = request.headers().get("Referer").and_then(|r| r.to_str().ok());
+        back.and_then(local_path).map(str::to_owned)
+    };
+    WebError::SignInFirst(next.unwrap_or_default())
+}
+
+/// The path of an address of this server; a foreign address never becomes a place to go.
+pub fn local_path(address: &str) -> Option<&str> {
+    let path = match address.split_once("://") {
+        Some((_, rest)) => rest.find('/').and_then(|i| rest.get(i..))?,
+        None => address,
+    };
+    let local = path.starts_with('/') && !path.starts_with("//") && !path.contains(['\\', '\r', '\n']);
+    local.then_some(path)
+}
+
 async fn who(request: &HttpRequest) -> Result<Who, WebError> {
     let session = request.get_session();
-    let ids = session.get::<(GymId, SignInId)>("in").ok().flatten().ok_or(WebError::SignInFirst)?;
+    let ids = session.get::<(GymId, SignInId)>("in").ok().flatten().ok_or_else(|| sign_in_first(request))?;
     let app = request.app_data::<web::Data<App>>().ok_or(WebError::NoPage)?;
     let found = blocking(app, move |conn, _| Ok(signed_in(conn, ids.0, ids.1)?)).await?;
     match found {
         Some(sign_in) => Ok(Who { sign_in, theme: Theme::of(request) }),
         None => {
             session.purge();
-            Err(WebError::SignInFirst)
+            Err(sign_in_first(request))
         }
     }
 }
@@ -142,6 +168,38 @@ pub struct Change {
     pub fields: Fields,
     /// A script of the page sent it: it takes parts of a page as the answer.
     pub hx: bool,
+    /// Its own key, where it has one: it is done once.
+    once: Option<Uuid>,
+}
+
+/// Whose change it is and its key.
+#[derive(Debug, Clone, Copy)]
+pub struct Key {
+    gym: GymId,
+    once: Option<Uuid>,
+    hx: bool,
+}
+
+impl Change {
+    /// The key by which it is done once.
+    pub fn key(&self) -> Key {
+        Key { gym: self.who.gym(), once: self.once, hx: self.hx }
+    }
+}
+
+/// As [`blocking`], for a change: with its key it is done once, however often it is sent.
+pub async fn once<T, F>(app: &App, key: Key, work: F) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce(&mut Connection, &App) -> Result<T, WebError> + Send + 'static,
+{
+    blocking(app, move |conn, app| {
+        match lantern_store::once(conn, key.gym, key.once, |conn| work(conn, app))? {
+            Once::Done(done) => Ok(done),
+            Once::Already => Err(WebError::Already { script: key.hx }),
+        }
+    })
+    .await
 }
 
 impl FromRequest for Change {
@@ -159,7 +217,9 @@ impl FromRequest for Change {
                 return Err(WebError::Stale);
             }
             let hx = request.headers().contains_key("HX-Request");
-            Ok(Change { who, fields, hx })
+            let sent = request.headers().get("X-Key").and_then(|k| k.to_str().ok());
+            let once = Uuid::parse_str(sent.unwrap_or_else(|| fields.get("once"))).ok();
+            Ok(Change { who, fields, hx, once })
         })
     }
 }
@@ -178,6 +238,17 @@ mod tests {
         let f = Fields::read(b"a=1&b=x+y&a=2&c=%F0%9F%8F%8B").unwrap();
         assert_eq!((f.get("a"), f.get("b"), f.get("z")), ("1", "x y", ""));
         assert_eq!(f.all("a"), vec!["1", "2"]);
+    }
+
+    #[test]
+    fn only_paths_of_this_server_are_gone_to() {
+        assert_eq!(local_path("/classes?week=2026-11-23"), Some("/classes?week=2026-11-23"));
+        assert_eq!(local_path("http://hall.example/kit"), Some("/kit"));
+        for foreign in
+            ["//evil.example", "http://evil.example//x", "https://evil.example", "/\\evil", "evil", ""]
+        {
+            assert_eq!(local_path(foreign), None, "{foreign}");
+        }
     }
 
     #[test]

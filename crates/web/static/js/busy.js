@@ -12,6 +12,8 @@
     clearTimeout(timer);
     note.hidden = true;
   };
+  document.addEventListener('outbox:start', start);
+  document.addEventListener('outbox:end', stop);
   document.addEventListener('htmx:beforeRequest', start);
   document.addEventListener('htmx:afterRequest', stop);
   document.addEventListener('submit', (event) => { if (!event.target.hasAttribute('hx-post')) start(); });

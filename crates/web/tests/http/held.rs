@@ -154,14 +154,14 @@ fn a_held_class_stays_as_it_was_whatever_changes() {
 #[test]
 fn a_line_changes_the_result_only_and_can_be_undone() {
     let s = Server::start();
-    let h = s.hall("Maren", 3);
+    let h = s.hall("Maren", 1);
     let mut b = s.signed_in(&h);
     let full = [("result", "8:42"), ("tier", "T"), ("load", "42.5"), ("note", "strong")];
     let member = h.member.to_string();
     let mut all = vec![("block", "0"), ("member", member.as_str())];
     all.extend(full);
     assert_eq!(b.post(&at(&h, "log"), &all).status, 303);
-    let said = scripted(&mut b, &at(&h, "log/line"), &[("line", "maren member 0 915")]);
+    let said = scripted(&mut b, &at(&h, "log/line"), &[("line", "maren 915")]);
     assert_eq!(said.status, 200, "{}", said.body);
     assert!(said.body.contains("Maren Member 0 9:15") && said.body.contains("8:42 before"), "{}", said.body);
     let mut conn = s.database.conn();
@@ -202,15 +202,15 @@ fn a_script_gets_its_row_and_the_tally_and_nothing_else() {
 #[test]
 fn two_workouts_have_a_tally_each() {
     let s = Server::start();
-    let h = s.hall("Two", 2);
+    let h = s.hall("Two", 1);
     let mut b = s.signed_in(&h);
     save(&mut b, &h, &format!("{QUAY}\n\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups"));
     log(&mut b, &h, &[("result", "9:00")]);
     let page = b.get(&at(&h, "log")).body;
-    assert!(page.contains("Quay: 1 of 2 logged") && page.contains("Mole: 0 of 2 logged"), "{page}");
+    assert!(page.contains("Quay: 1 of 1 logged") && page.contains("Mole: 0 of 1 logged"), "{page}");
     // the one line is for the workout that is chosen
-    let done = scripted(&mut b, &at(&h, "log/line"), &[("line", "two member 0 5+3"), ("block", "1")]);
-    assert!(done.status == 200 && done.body.contains("Mole: 1 of 2 logged"), "{}", done.body);
+    let done = scripted(&mut b, &at(&h, "log/line"), &[("line", "two 5+3"), ("block", "1")]);
+    assert!(done.status == 200 && done.body.contains("Mole: 1 of 1 logged"), "{}", done.body);
     assert!(done.body.contains("<option value=\"1\" selected>"), "it stays chosen: {}", done.body);
 }
 
@@ -370,4 +370,66 @@ fn absurd_days_and_unseen_text_are_refused_or_left_out() {
     let session = class::find(&mut conn, h.gym, h.class).unwrap().session;
     set_sheet(&mut conn, h.gym, session, QUAY).unwrap();
     assert_eq!(b.post(&at(&h, "sheet/check"), &[("sheet", "10 bur\0pees")]).status, 303);
+}
+
+/// As the page's own box sends it: with a key of its own.
+fn keyed(b: &mut Browse, path: &str, key: &str, fields: &[(&str, &str)]) -> Answer {
+    let csrf = b.csrf.clone();
+    let mut all = vec![("csrf", csrf.as_str())];
+    all.extend(fields);
+    let body: Vec<String> = all.iter().map(|(k, v)| format!("{}={}", encode(k), encode(v))).collect();
+    let body = body.join("&");
+    b.send(&format!(
+        "POST {path} HTTP/1.1\r\nHost: h\r\nHX-Request: true\r\nX-Key: {key}\r\nCookie: {}\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
+        b.cookie,
+        body.len()
+    ))
+}
+
+#[test]
+fn a_change_that_is_sent_twice_is_done_once() {
+    let s = Server::start();
+    let h = s.hall("Twice", 1);
+    let mut b = s.signed_in(&h);
+    let key = "01a22670-9e0e-741f-9849-a57530e1d54b";
+    let fields = [("key", "warm-up"), ("seconds", "480")];
+    let count = || lantern_store::decision::list(&mut s.database.conn(), h.gym, h.class).unwrap().0.len();
+    let first = keyed(&mut b, &at(&h, "length"), key, &fields);
+    assert_eq!((first.status, count()), (303, 1), "{}", first.body);
+    assert_eq!((keyed(&mut b, &at(&h, "length"), key, &fields).status, count()), (204, 1));
+    let other = "01a22670-9e0e-741f-9849-a57530e1d54c";
+    assert_eq!((keyed(&mut b, &at(&h, "length"), other, &fields).status, count()), (303, 2));
+    // a form that adds has its key in itself
+    let page = b.get("/members/new").body;
+    let key = page.split("name=\"once\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let new = [("name", "Cy"), ("standard", "lighter"), ("level", "new"), ("once", key.as_str())];
+    assert_eq!(b.post("/members/new", &new).status, 303);
+    let again = b.post("/members/new", &new);
+    assert!(again.status == 200 && again.body.contains("sent twice and is done once"), "{}", again.body);
+    let named = roster::list(&mut s.database.conn(), h.gym).unwrap();
+    assert_eq!(named.iter().filter(|m| m.name == "Cy").count(), 1);
+    // what was refused was not done: it may come again with the same key
+    let bad = [("name", ""), ("once", other)];
+    assert_eq!(b.post("/members/new", &bad).status, 422);
+}
+
+#[test]
+fn an_expired_sign_in_is_told_to_a_script_and_leads_back() {
+    let s = Server::start();
+    let h = s.hall("Back", 1);
+    let mut stranger = s.browse();
+    let told = scripted(&mut stranger, &at(&h, "log"), &[("result", "9:00")]);
+    assert_eq!(told.status, 401);
+    assert!(told.body.contains("What you did waits here"), "{}", told.body);
+    let page = stranger.get(&format!("/sign-in?next={}", encode(&at(&h, "log")))).body;
+    stranger.csrf = super::token(&page);
+    assert!(page.contains(&format!("name=\"next\" value=\"{}\"", at(&h, "log"))), "{page}");
+    let fields =
+        |next: &'static str| [("email", h.email.as_str()), ("password", super::PASSWORD), ("next", next)];
+    let done = stranger.post("/sign-in", &fields("/kit"));
+    assert_eq!((done.status, done.location.as_str()), (303, "/kit"));
+    let mut other = s.browse();
+    other.csrf = super::token(&other.get("/sign-in").body);
+    let foreign = other.post("/sign-in", &fields("//evil.example"));
+    assert_eq!((foreign.status, foreign.location.as_str()), (303, "/classes"));
 }

@@ -8,10 +8,14 @@ mod settings;
 mod strength;
 mod versions;
 
-use harness::{Browse, PASSWORD, STEPS, Server, now, token};
+use harness::{Browse, PASSWORD, STEPS, Server, encode, now, token};
 use lantern_core::kit::Kit;
 use lantern_store::testing::set_sheet;
 use lantern_store::{class, kit, roster};
+
+fn decoded(address: &str) -> String {
+    address.replace("%2F", "/").replace("%2D", "-").replace("%2d", "-")
+}
 
 #[test]
 fn every_page_opens_for_the_signed_in_and_for_nobody_else() {
@@ -28,7 +32,8 @@ fn every_page_opens_for_the_signed_in_and_for_nobody_else() {
         assert_eq!(a.status, 200, "{p}: {}", a.body);
         assert!(a.head.contains("script-src 'self'") && !a.body.contains("<script>"), "{p}");
         let closed = stranger.get(&p);
-        assert_eq!((closed.status, closed.location.as_str()), (303, "/sign-in"), "{p}");
+        let back = format!("/sign-in?next={}", encode(&p));
+        assert_eq!((closed.status, decoded(&closed.location)), (303, decoded(&back)), "{p}");
     }
     assert_eq!(b.get("/nowhere").status, 404);
     assert_eq!(b.get("/classes/not-a-key/hour").status, 404);
@@ -74,7 +79,7 @@ fn signing_out_ends_the_sign_in_for_good() {
     let old = b.cookie.clone();
     assert_eq!(b.post("/sign-out", &[]).status, 303);
     b.cookie = old; // a stolen cookie is worth nothing: the row is gone
-    assert_eq!(b.get("/classes").location, "/sign-in");
+    assert_eq!(b.get("/classes").location, "/sign-in?next=%2Fclasses");
 }
 
 #[test]

@@ -11,7 +11,7 @@ use crate::app::App;
 use crate::class_page::load as load_class;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::loads::Fit;
@@ -109,12 +109,13 @@ pub async fn fit(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/bases`: the chosen members' best sets of the day become bases.
 pub async fn bases(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let block = block_of(&change)?;
     let lift = change.fields.get("lift").parse::<usize>().unwrap_or(0);
     let chosen: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
     let gym = change.who.gym();
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         let page = load_class(conn, app, gym, class)?;
         let lifted = page.lifted(conn)?;
         let plan = page.plan.strength.iter().find(|s| s.block == block).and_then(|s| s.lifts.get(lift));

@@ -7,7 +7,7 @@ use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::pages::{block_of, id};
-use crate::session::{Change, Theme, Who, blocking};
+use crate::session::{Change, Theme, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
@@ -258,6 +258,7 @@ fn read_set(
 
 /// `POST /classes/{id}/rack/{n}`: a set as it went, or one taken back.
 pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>) -> Page {
+    let key = change.key();
     let (class, number) = path.into_inner();
     let class = ClassId(id(&class)?);
     let rack = number.checked_sub(1).ok_or(WebError::NoPage)?;
@@ -265,7 +266,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
     let position = change.fields.get("lift").parse::<usize>().map_err(|_| WebError::NoPage)?;
     let member = MemberId(id(change.fields.get("member"))?);
     let who = change.who.clone();
-    let wrong = blocking(&app, move |conn, app| {
+    let wrong = once(&app, key, move |conn, app| {
         let f = &change.fields;
         let page = load(conn, app, who.gym(), class)?;
         let lifted = page.lifted(conn)?;

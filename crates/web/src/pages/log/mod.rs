@@ -8,7 +8,7 @@ use crate::app::App;
 use crate::class_page::{ClassPage, load};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use lantern_core::logbook::{Whom, read_result, split_entry, whom};
@@ -171,6 +171,7 @@ fn write(
 
 /// `POST /classes/{id}/log`: one row.
 pub async fn log(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let f = &change.fields;
     let typed = Typed {
@@ -183,17 +184,18 @@ pub async fn log(app: Data<App>, change: Change, path: Path<String>) -> Page {
         ..Typed::default()
     };
     let (who, hx) = (change.who, change.hx);
-    blocking(&app, move |conn, app| write(conn, app, &who, class, typed)).await?.answer(hx)
+    once(&app, key, move |conn, app| write(conn, app, &who, class, typed)).await?.answer(hx)
 }
 
 /// `POST /classes/{id}/log/line`: one line, `bea 1042`, for a workout. It says the result only: version, load and note of the row
 /// stay.
 pub async fn line(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let line: String = change.fields.get("line").trim().to_owned();
     let block: Option<u32> = change.fields.get("block").parse().ok();
     let (who, hx) = (change.who, change.hx);
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         let typed = of_line(conn, &page, line, block)?;
         write(conn, app, &who, class, typed)
@@ -249,11 +251,12 @@ fn of_line(
 
 /// `POST /classes/{id}/log/back`: takes a result back.
 pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let member = MemberId(id(change.fields.get("member"))?);
     let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
     let (who, hx) = (change.who, change.hx);
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
         done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
     })
@@ -263,10 +266,11 @@ pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
 
 /// `POST /classes/{id}/log/undo`: what a change replaced is there again, unless the row was changed since.
 pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let of = id(change.fields.get("change"))?;
     let (who, hx) = (change.who, change.hx);
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         let changes = logbook::changes(conn, who.gym(), class)?;
         let c = changes.iter().find(|c| c.id == of).ok_or(WebError::NoPage)?;
         let at = (c.member, c.block);
@@ -292,10 +296,11 @@ pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/log/belong`: the results of a block that left the sheet belong to another.
 pub async fn belong(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let number = |name: &str| change.fields.get(name).parse::<u32>().map_err(|_| WebError::NoPage);
     let (from, to, gym) = (number("from")?, number("to")?, change.who.gym());
-    blocking(&app, move |conn, app| {
+    once(&app, key, move |conn, app| {
         let page = load(conn, app, gym, class)?;
         let here = page.blocks.position(to).and_then(|p| page.plan.sheet.blocks.get(p)).is_some_and(scored);
         if !here || page.blocks.position(from).is_some() {
@@ -309,9 +314,10 @@ pub async fn belong(app: Data<App>, change: Change, path: Path<String>) -> Page 
 
 /// `POST /classes/{id}/log/anew`: a held class is planned from today's sheet, roster, kit and settings; results stay.
 pub async fn anew(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         lantern_store::class::find(conn, gym, class)?;
         Ok(logbook::plan_anew(conn, gym, class)?)
     })

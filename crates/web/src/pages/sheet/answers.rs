@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::go;
 use crate::pages::id;
-use crate::session::{Change, blocking};
+use crate::session::{Change, once};
 use actix_web::web::{Data, Path};
 use lantern_core::sheet::{BlockKind, Chosen, PlaceOf, Reading};
 use lantern_store::{ClassId, gym, sheet};
@@ -64,6 +64,7 @@ fn choice_of(value: &str) -> Option<(u32, Chosen)> {
 /// `POST /classes/{id}/sheet/take`: puts a suggestion in its place; the result is a draft. An answer that holds for more
 /// than this sheet is the hall's from now on.
 pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let (text, of) = (typed(&change), change.who.gym());
     let (session, reading) = hear(&app, of, class, &text).await?;
@@ -73,7 +74,7 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     });
     let answer = taken.and_then(|(p, s)| p.asks?.unit(s));
     let kept = taken.map(|(p, s)| p.apply(&text, s)).unwrap_or(text);
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         if let Some(unit) = answer {
             gym::answer_pound_pairs(conn, of, unit)?;
         }
@@ -85,6 +86,7 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/sheet/choose`: what a line in doubt is; kept with the sheet, by the line's text.
 pub async fn choose(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let (text, of) = (typed(&change), change.who.gym());
     let Some((line, chosen)) = choice_of(change.fields.get("choose")) else {
@@ -92,7 +94,7 @@ pub async fn choose(app: Data<App>, change: Change, path: Path<String>) -> Page 
     };
     let (session, reading) = hear(&app, of, class, &text).await?;
     let place = reading.places.into_iter().find(|p| p.line == line);
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         if let Some(p) = place {
             sheet::choose(conn, of, session.id, &p.text, chosen)?;
         }

@@ -11,7 +11,7 @@ use crate::class_page::{ClassPage, load, read_here};
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use answers::{CloseView, close_calls};
@@ -260,6 +260,7 @@ async fn hear(app: &App, of: GymId, class: ClassId, text: &str) -> Result<(Sessi
 
 /// `POST /classes/{id}/sheet`: saves; stays here while something is not read, else goes on to the hour.
 pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let (text, gym) = (typed(&change), change.who.gym());
     let (session, hall, kit) = session_of(&app, gym, class).await?;
@@ -270,7 +271,7 @@ pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let blocks = session.blocks.align(&before.sheet.blocks).align(&reading.sheet.blocks);
     let who = change.who.clone();
     let raced =
-        blocking(&app, move |conn, app| match sheet::save(conn, gym, session.id, (&text, &blocks), seen) {
+        once(&app, key, move |conn, app| match sheet::save(conn, gym, session.id, (&text, &blocks), seen) {
             Ok(()) => Ok(None),
             Err(StoreError::Raced) => shown(conn, app, &who, class, Some(text)).map(Some),
             Err(e) => Err(WebError::Store(e)),
@@ -284,9 +285,10 @@ pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/sheet/discard`: drops what was typed and not saved.
 pub async fn discard(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let gym = change.who.gym();
-    blocking(&app, move |conn, _| {
+    once(&app, key, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
         Ok(sheet::drop_draft(conn, gym, session)?)
     })
@@ -330,10 +332,11 @@ pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/sheet/copy`: the saved sheet and its hour on another day, with the same members booked.
 pub async fn copy(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
     let class = ClassId(id(&path)?);
     let gym = change.who.gym();
     let day = read_day(change.fields.get("day"), "The day").map_err(WebError::Unreadable)?;
-    let made = blocking(&app, move |conn, _| {
+    let made = once(&app, key, move |conn, _| {
         let session = lantern_store::class::find(conn, gym, class)?.session;
         let text = dated(&sheet::find(conn, gym, session)?.sheet, day);
         Ok(lantern_store::class::copy(conn, gym, class, day, &text)?)

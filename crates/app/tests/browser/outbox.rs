@@ -1,0 +1,165 @@
+//! What a coach does reaches the server once and in order: pressed fast, offline, through a reload and an expired sign-in.
+
+use crate::driver::Browser;
+use crate::hall::Hall;
+use crate::page::{click, text, until};
+use fantoccini::{Client, Locator};
+use std::time::Duration;
+
+const SHEET: &str = "# strength\nfront squat 3 x 3 @ 70%\n# workout \"Gull Steps\" cap 14:00 target 9:00-12:00\n3 rounds for time\n12 toes-to-bar\n12 power clean 60/42.5 kg\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups\n";
+/// The connection is gone, as far as the page can see.
+const OFFLINE: &str = "window.fetch = () => Promise.reject(new TypeError('gone'));";
+
+async fn run(c: &Client, script: &str) {
+    c.execute(script, Vec::new()).await.unwrap();
+}
+
+/// Waits until something of the server is as it should be.
+async fn holds(what: impl Fn() -> bool, words: &str) {
+    for _ in 0..150 {
+        if what() {
+            return;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    panic!("{words}");
+}
+
+async fn say_line(c: &Client, line: &str) {
+    c.find(Locator::Id("line")).await.unwrap().send_keys(line).await.unwrap();
+    run(c, "document.getElementById('line-form').requestSubmit()").await;
+    // the field is the coach's again while the change waits
+    run(c, "document.getElementById('line').value = ''").await;
+}
+
+async fn open(hall: &Hall, c: &Client, step: &str) {
+    c.goto(&hall.url(&format!("/classes/{}/{step}", hall.class))).await.unwrap();
+}
+
+#[tokio::test]
+async fn six_presses_are_six_changes_and_rows_stay() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let browser = Browser::start(1280, 800).await;
+    let c = &browser.client;
+    hall.sign_in(c).await;
+    open(&hall, c, "loads").await;
+    until(c, "#main", "Front squat").await;
+    run(c, "const b = document.querySelector('.hl-moves button[data-key-row=\"+\"]'); for (let i = 0; i < 6; i++) b.click();").await;
+    holds(|| hall.decided() == 6, "six presses are six decisions").await;
+    until(c, "#waits", "").await;
+    open(&hall, c, "versions").await;
+    until(c, "#main", "Alva K.").await;
+    let order =
+        "return [...document.querySelectorAll('[data-keeps-order] [data-row]')].map((r) => r.id).join()";
+    let before = c.execute(order, Vec::new()).await.unwrap();
+    // the first row goes to another version, and stays under the pointer
+    run(c, "document.querySelector('[data-keeps-order] [data-row] .hl-pick button:not(.is-on)').click()")
+        .await;
+    holds(|| hall.decided() == 7, "the version is chosen").await;
+    c.wait().for_element(Locator::Css("#sort-again:not([hidden])")).await.unwrap();
+    assert_eq!(c.execute(order, Vec::new()).await.unwrap(), before, "rows do not move under the pointer");
+    click(c, "#sort-again").await;
+    c.wait().for_element(Locator::Css("#sort-again[hidden]")).await.unwrap();
+}
+
+#[tokio::test]
+async fn what_is_logged_offline_arrives_in_order_after_a_reload() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let browser = Browser::start(1280, 800).await;
+    let c = &browser.client;
+    hall.sign_in(c).await;
+    open(&hall, c, "log").await;
+    run(c, OFFLINE).await;
+    for line in ["alv 930", "bru 1042", "bru 1050"] {
+        say_line(c, line).await;
+    }
+    until(c, "#waits", "3 to send").await;
+    until(c, "#lost", "Nothing is lost").await;
+    assert!(hall.results().is_empty());
+    c.refresh().await.unwrap();
+    holds(|| hall.results() == ["1 10:50", "1 9:30"], "three changes in order, each once").await;
+    until(c, "#main", "2 of 2 logged").await;
+    let hidden = "return document.getElementById('waits').hidden";
+    assert_eq!(c.execute(hidden, Vec::new()).await.unwrap(), serde_json::json!(true));
+}
+
+#[tokio::test]
+async fn an_expired_sign_in_loses_neither_a_result_nor_the_sheet() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let browser = Browser::start(1280, 800).await;
+    let c = &browser.client;
+    hall.sign_in(c).await;
+    open(&hall, c, "log").await;
+    hall.expire();
+    say_line(c, "alv 930").await;
+    until(c, "#lost", "sign in, and it is sent").await;
+    click(c, "#lost a").await;
+    again(&hall, c).await;
+    holds(|| hall.results() == ["1 9:30"], "it went on after the sign-in").await;
+    until(c, "h1", "Log").await;
+    // the text of the sheet, typed while nobody was signed in
+    open(&hall, c, "sheet").await;
+    hall.expire();
+    c.find(Locator::Id("sheet")).await.unwrap().send_keys("\n# notes\nbring a towel").await.unwrap();
+    until(c, "#lost", "it stands in the sheet again").await;
+    click(c, "#lost a").await;
+    again(&hall, c).await;
+    until(c, "#lost", "had not reached the server").await;
+    let typed = c.find(Locator::Id("sheet")).await.unwrap().prop("value").await.unwrap().unwrap_or_default();
+    assert!(typed.ends_with("bring a towel"), "{typed}");
+}
+
+async fn again(hall: &Hall, c: &Client) {
+    c.wait().for_element(Locator::Id("email")).await.unwrap().send_keys(Hall::EMAIL).await.unwrap();
+    c.find(Locator::Id("password")).await.unwrap().send_keys(Hall::PASSWORD).await.unwrap();
+    c.find(Locator::Css("form button")).await.unwrap().click().await.unwrap();
+    c.wait()
+        .for_element(Locator::Css(&format!("#steps a[href='/classes/{}/log']", hall.class)))
+        .await
+        .unwrap();
+}
+
+#[tokio::test]
+async fn one_row_is_logged_while_another_is_typed_and_is_undone() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let browser = Browser::start(1280, 800).await;
+    let c = &browser.client;
+    hall.sign_in(c).await;
+    open(&hall, c, "log").await;
+    let field = |i: usize| format!("#result-1-{}", hall.members[i]);
+    c.find(Locator::Css(&field(1))).await.unwrap().send_keys("10:4").await.unwrap();
+    c.find(Locator::Css(&field(0))).await.unwrap().send_keys("9:30\n").await.unwrap();
+    until(c, "#said", "Alva K. 9:30").await;
+    let dirty = c.find(Locator::Css(&field(1))).await.unwrap().prop("value").await.unwrap();
+    assert_eq!(dirty.as_deref(), Some("10:4"), "another row's field is left alone");
+    assert!(text(c, "#tally").await.contains("Gull Steps: 1 of 2 logged"));
+    assert!(text(c, "#notes").await.contains("Held"));
+    click(c, "#undo-log").await;
+    holds(|| hall.results().is_empty(), "it is undone").await;
+    until(c, "#said", "9:30 is taken back").await;
+    assert!(text(c, "#notes").await.is_empty());
+}
+
+/// Presses and seconds of logging a class by keyboard: the field keeps the focus, so that a line is letters, figures and Enter.
+#[tokio::test]
+async fn a_line_is_logged_with_its_letters_and_one_enter() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let browser = Browser::start(1280, 800).await;
+    let c = &browser.client;
+    hall.sign_in(c).await;
+    open(&hall, c, "log").await;
+    c.find(Locator::Css("body")).await.unwrap().send_keys("l").await.unwrap();
+    for (line, said) in [("alv 930", "Alva K. 9:30"), ("bru 1042", "Bruno D. 10:42")] {
+        let field = c.active_element().await.unwrap();
+        assert_eq!(field.attr("id").await.unwrap().as_deref(), Some("line"), "the field keeps the focus");
+        field.send_keys(&format!("{line}\n")).await.unwrap();
+        until(c, "#said", said).await;
+        let empty = c.find(Locator::Id("line")).await.unwrap().prop("value").await.unwrap();
+        assert_eq!(empty.as_deref(), Some(""));
+    }
+}
