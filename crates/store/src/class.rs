@@ -26,6 +26,10 @@ pub struct Class {
     pub seed: u64,
     /// When the wall's clock was started.
     pub clock_started_at: Option<DateTime<Utc>>,
+    /// Key of its coach's account.
+    pub coach_id: Option<AccountId>,
+    /// It does not take place.
+    pub cancelled: bool,
 }
 
 /// A class in a list.
@@ -124,6 +128,53 @@ pub fn change_bookings(conn: &mut PgConnection, gym: GymId, id: ClassId, booked:
     })
 }
 
+/// Changes when a class is, how long and by whom.
+///
+/// # Errors
+/// `NotFound` when class or coach is not this gym's.
+pub fn change_hour(
+    conn: &mut PgConnection,
+    gym: GymId,
+    id: ClassId,
+    (starts_at, length_s): (NaiveDateTime, Option<u32>),
+    coach: Option<AccountId>,
+) -> Result<()> {
+    if let Some(coach) = coach {
+        accounts::table.find((gym.0, coach.0)).select(accounts::id).first::<Uuid>(conn)?;
+    }
+    let n = diesel::update(classes::table.find((gym.0, id.0)))
+        .set((
+            classes::starts_at.eq(starts_at),
+            classes::length_s.eq(length_s.and_then(|s| i32::try_from(s).ok())),
+            classes::coach_id.eq(coach.map(|c| c.0)),
+        ))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// Cancels a class, or lets it take place after all; all that is its own stays.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn cancel(conn: &mut PgConnection, gym: GymId, id: ClassId, cancelled: bool) -> Result<()> {
+    let n = diesel::update(classes::table.find((gym.0, id.0)))
+        .set(classes::cancelled_at.eq(cancelled.then(Utc::now)))
+        .execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// Repeats a class in the weeks after it, without a sheet: the same hour, length, coach and members.
+///
+/// # Errors
+/// `NotFound` for a class of another gym.
+pub fn repeat(conn: &mut PgConnection, gym: GymId, id: ClassId, weeks: u8) -> Result<Vec<ClassId>> {
+    let day = find(conn, gym, id)?.starts_at.date();
+    conn.transaction(|conn| {
+        let week = |n: u8| day + chrono::Duration::weeks(i64::from(n));
+        (1..=weeks).map(|n| copy(conn, gym, id, week(n), "")).collect()
+    })
+}
+
 /// Makes a class on another day from one: the same hour, length, coach and bookings, with a sheet of its own.
 ///
 /// # Errors
@@ -136,7 +187,6 @@ pub fn copy(
     sheet: &str,
 ) -> Result<ClassId> {
     let from = find(conn, gym, id)?;
-    let coach = classes::table.find((gym.0, id.0)).select(classes::coach_id).first::<Option<Uuid>>(conn)?;
     let booked = bookings(conn, gym, id)?.into_iter().map(|b| b.member).collect();
     conn.transaction(|conn| {
         let session = crate::sheet::add(conn, gym, day, sheet)?;
@@ -144,7 +194,7 @@ pub fn copy(
             session,
             starts_at: day.and_time(from.starts_at.time()),
             length_s: from.length_s,
-            coach: coach.map(AccountId),
+            coach: from.coach_id,
             booked,
         };
         add(conn, gym, &new)
@@ -162,13 +212,16 @@ macro_rules! columns {
             accounts::name.nullable(),
             classes::seed,
             classes::clock_started_at,
+            classes::coach_id,
+            classes::cancelled_at,
         )
     };
 }
 
-type Columns = (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, Option<DateTime<Utc>>);
+type Moment = Option<DateTime<Utc>>;
+type Columns = (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, Moment, Option<Uuid>, Moment);
 
-fn of((id, session, starts_at, length, coach, seed, clock): Columns) -> Class {
+fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled): Columns) -> Class {
     Class {
         id: ClassId(id),
         session: SessionId(session),
@@ -177,6 +230,8 @@ fn of((id, session, starts_at, length, coach, seed, clock): Columns) -> Class {
         coach,
         seed: seed.unsigned_abs(),
         clock_started_at: clock,
+        coach_id: coach_id.map(AccountId),
+        cancelled: cancelled.is_some(),
     }
 }
 

@@ -1,7 +1,8 @@
 //! Connections and the schema.
 
 use crate::error::{Result, StoreError};
-use diesel::r2d2::{ConnectionManager, PooledConnection};
+use diesel::connection::SimpleConnection;
+use diesel::r2d2::{ConnectionManager, CustomizeConnection, PooledConnection};
 use diesel::{Connection as _, PgConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::time::Duration;
@@ -31,6 +32,17 @@ pub fn in_one_step<T>(
     conn.transaction(work)
 }
 
+/// No statement of a page runs, and no page waits for another's row, for longer than a coach does.
+#[derive(Debug)]
+struct Bounded;
+
+impl CustomizeConnection<PgConnection, diesel::r2d2::Error> for Bounded {
+    fn on_acquire(&self, conn: &mut PgConnection) -> std::result::Result<(), diesel::r2d2::Error> {
+        conn.batch_execute("SET statement_timeout = '20s'; SET lock_timeout = '5s'")
+            .map_err(diesel::r2d2::Error::QueryError)
+    }
+}
+
 impl Pool {
     /// A connection.
     ///
@@ -50,6 +62,7 @@ pub fn connect(url: &str, size: u32) -> Result<Pool> {
         .max_size(size.max(1))
         .connection_timeout(WAIT)
         .test_on_check_out(true)
+        .connection_customizer(Box::new(Bounded))
         .build(ConnectionManager::new(url))
         .map(Pool)
         .map_err(|e| StoreError::Away(e.to_string()))

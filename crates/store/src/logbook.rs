@@ -390,11 +390,14 @@ pub struct Held {
     pub results: Vec<Logged>,
 }
 
+/// A class whose kept plan cannot be read any more, and when it was.
+pub type Lost = (ClassId, NaiveDateTime);
+
 /// Every class of a gym that has results, oldest first, and those whose plan cannot be read any more.
 ///
 /// # Errors
 /// When the database is away.
-pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<(ClassId, NaiveDateTime)>)> {
+pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<Lost>)> {
     let frozen = frozen_plans::table
         .inner_join(
             classes::table

@@ -30,7 +30,7 @@ impl<E> From<diesel::result::Error> for Failed<E> {
     }
 }
 
-/// Does a change and keeps its key in one step: both or neither. Without a key it is simply done.
+/// Does a change and keeps its key in one step: both or neither. Without a key it is simply done; what is refused keeps none.
 ///
 /// # Errors
 /// Those of the work, and of the store.
@@ -38,6 +38,7 @@ pub fn once<C, T, E>(
     conn: &mut C,
     gym: GymId,
     key: Option<Uuid>,
+    refused: impl FnOnce(&T) -> bool,
     work: impl FnOnce(&mut C) -> Result<T, E>,
 ) -> Result<Once<T>, E>
 where
@@ -53,7 +54,11 @@ where
         if new == 0 {
             return Ok(Once::Already);
         }
-        work(conn).map(Once::Done).map_err(Failed::Work)
+        let done = work(conn).map_err(Failed::Work)?;
+        if refused(&done) {
+            diesel::delete(done_keys::table.find((gym.0, key))).execute(conn)?;
+        }
+        Ok(Once::Done(done))
     });
     done.map_err(|e| match e {
         Failed::Work(e) => e,

@@ -115,6 +115,7 @@ diesel::table! {
         coach_id -> Nullable<Uuid>,
         seed -> BigInt,
         clock_started_at -> Nullable<Timestamptz>,
+        cancelled_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {
@@ -133,6 +134,8 @@ diesel::table! {
         class_id -> Uuid,
         body -> Jsonb,
         made_at -> Timestamptz,
+        by_account -> Nullable<Uuid>,
+        undone_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {

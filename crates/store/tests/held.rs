@@ -20,7 +20,7 @@ use lantern_store::logbook::{Holds, Logged};
 use lantern_store::roster::ERASED;
 use lantern_store::testing::TestDatabase;
 use lantern_store::{
-    ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, roster, sheet,
+    AccountId, ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, roster, sheet,
 };
 
 const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups";
@@ -154,21 +154,27 @@ fn every_change_of_a_result_is_kept_with_who_made_it() {
 
 #[test]
 fn what_results_are_logged_for_is_not_decided_again() {
-    let h = Hall::new();
+    let (h, ines) = (Hall::new(), AccountId::fresh());
     let mut conn = h.db.conn();
     let version = |block| Decision::Version { block, member: h.ada.to_string(), tier: Tier::Base };
-    decision::add(&mut conn, h.gym, h.class, &version(0)).unwrap();
+    decision::add(&mut conn, h.gym, h.class, &version(0), ines).unwrap();
     h.log(h.class, 0, 500.0, "Ines");
     let held = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::Held));
-    assert!(held(decision::add(&mut conn, h.gym, h.class, &version(0))));
+    assert!(held(decision::add(&mut conn, h.gym, h.class, &version(0), ines)));
     let school = Decision::School { school: "what-to-scale".into(), option: None };
-    assert!(held(decision::add(&mut conn, h.gym, h.class, &school)), "it would change every version");
-    assert!(held(decision::undo(&mut conn, h.gym, h.class).map(drop)), "nor is it taken back");
+    assert!(held(decision::add(&mut conn, h.gym, h.class, &school, ines)), "it would change every version");
+    assert!(held(decision::undo(&mut conn, h.gym, h.class, ines).map(drop)), "nor is it taken back");
     // the workout that is still to come is the coach's
-    decision::add(&mut conn, h.gym, h.class, &version(1)).unwrap();
-    decision::add(&mut conn, h.gym, h.class, &Decision::Length { key: "cool-down".into(), seconds: 120 })
-        .unwrap();
-    assert!(decision::undo(&mut conn, h.gym, h.class).unwrap());
+    decision::add(&mut conn, h.gym, h.class, &version(1), ines).unwrap();
+    decision::add(
+        &mut conn,
+        h.gym,
+        h.class,
+        &Decision::Length { key: "cool-down".into(), seconds: 120 },
+        ines,
+    )
+    .unwrap();
+    assert!(decision::undo(&mut conn, h.gym, h.class, ines).unwrap().is_some());
     assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), (vec![version(0), version(1)], 0));
 }
 
@@ -236,7 +242,7 @@ fn erasing_leaves_results_without_a_name() {
 
 #[test]
 fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
-    let h = Hall::new();
+    let (h, ines) = (Hall::new(), AccountId::fresh());
     let mut conn = h.db.conn();
     h.log(h.class, 0, 500.0, "Ines");
     let broken = class_at(&mut conn, h.gym, h.session, at(23, 18), h.ada);
@@ -256,8 +262,8 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
     assert!(frozen.lost && frozen.plan.is_none() && frozen.inputs.is_some());
     assert!(logbook::recent_drills(&mut conn, h.gym, at(24, 18)).unwrap().is_empty());
     let length = Decision::Length { key: "warm-up".into(), seconds: 480 };
-    decision::add(&mut conn, h.gym, broken, &length).unwrap();
-    decision::add(&mut conn, h.gym, broken, &length).unwrap();
+    decision::add(&mut conn, h.gym, broken, &length, ines).unwrap();
+    decision::add(&mut conn, h.gym, broken, &length, ines).unwrap();
     spoil(
         "decisions SET body = $1 WHERE gym_id = $2 AND class_id = $3 AND id = (SELECT min(id::text)::uuid FROM decisions)",
     );
@@ -316,4 +322,90 @@ fn a_lift_added_while_a_form_was_open_stays() {
     roster::change(&mut conn, h.gym, h.ada, |now| lantern_core::roster::edited(now, &shown, &typed)).unwrap();
     let now = roster::find(&mut conn, h.gym, h.ada).unwrap();
     assert_eq!((now.maxes, now.stature_cm), (vec![max], Some(170.0)));
+}
+
+#[test]
+fn everybody_takes_back_their_own_and_does_it_again() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let (ines, bram) = (AccountId::fresh(), AccountId::fresh());
+    let length = |seconds| Decision::Length { key: "warm-up".into(), seconds };
+    for (s, by) in [(480, ines), (540, bram), (600, ines)] {
+        decision::add(&mut conn, h.gym, h.class, &length(s), by).unwrap();
+    }
+    let stand = || decision::list(&mut h.db.conn(), h.gym, h.class).unwrap().0;
+    // Bram's is not Ines's to take back, though it is the later one
+    let undo = |by| decision::undo(&mut h.db.conn(), h.gym, h.class, by).unwrap();
+    assert_eq!(undo(ines), Some(length(600)));
+    assert_eq!(undo(ines), Some(length(480)));
+    assert_eq!((undo(ines), stand()), (None, vec![length(540)]));
+    let redo = |by| decision::redo(&mut h.db.conn(), h.gym, h.class, by).unwrap();
+    assert_eq!((redo(bram), redo(ines)), (None, Some(length(480))), "what was taken back last comes first");
+    assert_eq!(stand(), [length(480), length(540)]);
+    // a new decision ends what could be done again
+    decision::add(&mut conn, h.gym, h.class, &length(660), ines).unwrap();
+    assert_eq!((redo(ines), stand()), (None, vec![length(480), length(540), length(660)]));
+    let (made, lost) = decision::made(&mut conn, h.gym, h.class).unwrap();
+    assert!(lost == 0 && made.iter().all(|m| m.undone.is_none()));
+    assert!(made[0].is_of(ines) && !made[0].is_of(bram));
+}
+
+#[test]
+fn a_class_is_moved_cancelled_and_repeated() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let to = at(25, 7);
+    class::change_hour(&mut conn, h.gym, h.class, (to, Some(4500)), None).unwrap();
+    let c = class::find(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!((c.starts_at, c.length_s, c.coach_id, c.cancelled), (to, Some(4500), None, false));
+    let stranger = class::change_hour(&mut conn, h.gym, h.class, (to, None), Some(AccountId::fresh()));
+    assert!(matches!(stranger, Err(StoreError::NotFound)), "a coach of this hall");
+    class::cancel(&mut conn, h.gym, h.class, true).unwrap();
+    assert!(class::find(&mut conn, h.gym, h.class).unwrap().cancelled);
+    class::cancel(&mut conn, h.gym, h.class, false).unwrap();
+    assert!(!class::find(&mut conn, h.gym, h.class).unwrap().cancelled);
+    let made = class::repeat(&mut conn, h.gym, h.class, 2).unwrap();
+    let days: Vec<NaiveDateTime> =
+        made.iter().map(|c| class::find(&mut h.db.conn(), h.gym, *c).unwrap().starts_at).collect();
+    assert_eq!(days, [to + chrono::Duration::weeks(1), to + chrono::Duration::weeks(2)]);
+    let next = class::find(&mut conn, h.gym, made[0]).unwrap();
+    assert_eq!((next.length_s, class::bookings(&mut conn, h.gym, made[0]).unwrap().len()), (Some(4500), 1));
+    assert_eq!(sheet::find(&mut conn, h.gym, next.session).unwrap().sheet, "", "each has a sheet of its own");
+    let other = gym::add(&mut conn, "B", "", false).unwrap();
+    let gone = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::NotFound));
+    assert!(gone(class::cancel(&mut conn, other, h.class, true)));
+    assert!(gone(class::change_hour(&mut conn, other, h.class, (to, None), None)));
+    assert!(gone(class::repeat(&mut conn, other, h.class, 1).map(drop)));
+}
+
+#[test]
+fn a_key_is_done_once_and_what_failed_or_was_refused_keeps_none() {
+    use lantern_store::{Once, once};
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let key = Some(uuid::Uuid::now_v7());
+    let length = Decision::Length { key: "warm-up".into(), seconds: 480 };
+    let add =
+        |conn: &mut diesel::PgConnection| decision::add(conn, h.gym, h.class, &length, AccountId::fresh());
+    let count = || decision::list(&mut h.db.conn(), h.gym, h.class).unwrap().0.len();
+    // it fails after it was done: nothing of it stays, not even the key
+    let failed: Result<Once<()>, StoreError> = once(
+        &mut conn,
+        h.gym,
+        key,
+        |_| false,
+        |conn| {
+            add(conn)?;
+            Err(StoreError::Refused)
+        },
+    );
+    assert!(failed.is_err() && count() == 0);
+    assert_eq!(once(&mut conn, h.gym, key, |_| true, |_| Ok::<_, StoreError>(())).unwrap(), Once::Done(()));
+    assert_eq!(once(&mut conn, h.gym, key, |_| false, add).unwrap(), Once::Done(()));
+    assert_eq!(once(&mut conn, h.gym, key, |_| false, add).unwrap(), Once::Already);
+    assert_eq!(count(), 1);
+    let other = gym::add(&mut conn, "B", "", false).unwrap();
+    let there = once(&mut conn, other, key, |_| false, |_| Ok::<_, StoreError>(()));
+    assert_eq!(there.unwrap(), Once::Done(()), "another hall's keys are its own");
+    assert_eq!(lantern_store::forget_old(&mut conn, h.gym).unwrap(), 0, "it is not old");
 }

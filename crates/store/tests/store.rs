@@ -17,7 +17,8 @@ use lantern_store::class::NewClass;
 use lantern_store::logbook::{Frozen, Holds, Logged};
 use lantern_store::testing::{TestDatabase, set_sheet};
 use lantern_store::{
-    ClassId, GymId, MemberId, StoreError, account, class, decision, gym, kit, logbook, roster, sheet,
+    AccountId, ClassId, GymId, MemberId, StoreError, account, class, decision, gym, kit, logbook, roster,
+    sheet,
 };
 
 const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run";
@@ -194,20 +195,20 @@ fn a_draft_is_kept_until_the_sheet_is_saved() {
 
 #[test]
 fn decisions_stay_in_order_and_the_last_is_taken_back() {
-    let db = TestDatabase::new();
+    let (db, ines) = (TestDatabase::new(), AccountId::fresh());
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
     let length = |seconds| Decision::Length { key: "warm-up".into(), seconds };
     for s in [480, 540, 600] {
-        decision::add(&mut conn, h.gym, h.class, &length(s)).unwrap();
+        decision::add(&mut conn, h.gym, h.class, &length(s), ines).unwrap();
     }
-    assert!(decision::undo(&mut conn, h.gym, h.class).unwrap());
+    assert!(decision::undo(&mut conn, h.gym, h.class, ines).unwrap().is_some());
     assert_eq!(decision::list(&mut conn, h.gym, h.class).unwrap(), (vec![length(480), length(540)], 0));
     assert!(
-        decision::undo(&mut conn, h.gym, h.class).unwrap()
-            && decision::undo(&mut conn, h.gym, h.class).unwrap()
+        decision::undo(&mut conn, h.gym, h.class, ines).unwrap().is_some()
+            && decision::undo(&mut conn, h.gym, h.class, ines).unwrap().is_some()
     );
-    assert!(!decision::undo(&mut conn, h.gym, h.class).unwrap());
+    assert!(decision::undo(&mut conn, h.gym, h.class, ines).unwrap().is_none());
 }
 
 #[test]
@@ -249,7 +250,7 @@ fn recent_drills_come_from_held_classes_only() {
 
 #[test]
 fn one_gym_never_sees_anothers_rows() {
-    let db = TestDatabase::new();
+    let (db, ines) = (TestDatabase::new(), AccountId::fresh());
     let mut conn = db.conn();
     let (a, b) = (hall(&mut conn, "A"), hall(&mut conn, "B"));
     let gone = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::NotFound));
@@ -266,7 +267,7 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(set_sheet(&mut conn, b.gym, session, "mine")));
     assert!(gone(sheet::keep_draft(&mut conn, b.gym, session, "mine")));
     let d = Decision::SuggestAgain { block: 0, drop: true };
-    assert!(gone(decision::add(&mut conn, b.gym, a.class, &d)));
+    assert!(gone(decision::add(&mut conn, b.gym, a.class, &d, ines)));
     let (p, i) = (a_plan(a.member), inputs(a.member));
     let mut log = |gym, member| {
         logbook::log(&mut conn, gym, a.class, &finished(member), (holds(&p, &i), "Ines")).map(drop)

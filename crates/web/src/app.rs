@@ -41,6 +41,9 @@ pub struct App {
     pub now: fn() -> NaiveDateTime,
 }
 
+/// Longest wait for the head of a request, s.
+const HEAD_S: u64 = 10;
+
 /// Serves on a listener until the process is told to stop.
 ///
 /// # Errors
@@ -76,6 +79,9 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
             .configure(routes::routes)
             .default_service(web::to(error::no_page))
     })
+    // a small answer is sent when it is made, not when more would fill its packet
+    .tcp_nodelay(true)
+    .client_request_timeout(std::time::Duration::from_secs(HEAD_S))
     .listen(listener)?
     .workers(2)
     .run()

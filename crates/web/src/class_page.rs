@@ -13,12 +13,13 @@ use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
 use lantern_store::class::{Booking, Class};
+use lantern_store::decision::Made;
 use lantern_store::gym::Gym;
 use lantern_store::lifting::LiftedSet;
 use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
 use lantern_store::{
-    ClassId, Connection, GymId, class, cycle, decision, gym, kit, lifting, logbook, roster, sheet,
+    AccountId, ClassId, Connection, GymId, class, cycle, decision, gym, kit, lifting, logbook, roster, sheet,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -37,6 +38,8 @@ pub struct ClassPage {
     pub bookings: Vec<Booking>,
     /// What the coach decided, about blocks by where they stand.
     pub decisions: Vec<Decision>,
+    /// The same with who made them and what was taken back, oldest first.
+    pub made: Vec<Made>,
     /// Blocks of the sheet that is planned by, with their ids.
     pub blocks: Blocks,
     /// What the class is held by, once results are logged.
@@ -70,7 +73,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     let session = sheet::find(conn, of, class.session)?;
     let bookings = class::bookings(conn, of, id)?;
     let frozen = logbook::find_frozen(conn, of, id)?;
-    let (decided, unread) = decision::list(conn, of, id)?;
+    let (made, unread) = decision::made(conn, of, id)?;
     let inputs = match frozen.inputs.clone() {
         Some(held) => held,
         None => todays(conn, &gym, &class, &session, &bookings)?,
@@ -78,7 +81,8 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
     let blocks = inputs.blocks.align(&reading.sheet.blocks);
     let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
-    let decisions: Vec<Decision> = decided.into_iter().filter_map(|d| d.at_block(place)).collect();
+    let standing = made.iter().filter(|m| m.undone.is_none()).map(|m| m.decision.clone());
+    let decisions: Vec<Decision> = standing.filter_map(|d| d.at_block(place)).collect();
     let text = format!("{}\0{:?}", inputs.sheet, inputs.choices);
     let plan =
         app.plans.plan(&text, &reading.sheet, &inputs.class, &inputs.settings, &decisions, inputs.options());
@@ -99,6 +103,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
         reading,
         bookings,
         decisions,
+        made,
         blocks,
         frozen,
         lost,
@@ -178,6 +183,19 @@ impl ClassPage {
         })
     }
 
+    /// What undo takes back for somebody, and what redo does again, in words; empty where there is nothing.
+    fn undo_of(&self, account: AccountId) -> (String, String) {
+        let name = |id: &str| {
+            let m = self.plan.members.iter().find(|m| m.id == id);
+            m.map_or_else(|| "somebody".to_owned(), |m| m.name.clone())
+        };
+        let mine = || self.made.iter().filter(|m| m.is_of(account));
+        let undo = mine().rfind(|m| m.undone.is_none());
+        let redo = mine().filter(|m| m.undone.is_some()).max_by_key(|m| m.undone);
+        let words = |m: Option<&Made>| m.map(|m| m.decision.says(name)).unwrap_or_default();
+        (words(undo), words(redo))
+    }
+
     /// The plan by ids of blocks, as it is kept.
     pub fn answer_by_ids(&self) -> PlanAnswer {
         answer(&self.plan).at_blocks(|at| self.blocks.id(at).map(|id| id as usize))
@@ -238,8 +256,11 @@ impl ClassPage {
             .collect();
         let members = self.bookings.len();
         let held = self.held().then(|| held_words(self.class.starts_at));
-        let notes = held.into_iter().chain(self.lost.iter().cloned()).collect();
-        frame.steps = Some(Steps { base: self.base(), name: self.name(), when, members, list, notes });
+        let cancelled = self.class.cancelled.then(|| CANCELLED.to_owned());
+        let notes = cancelled.into_iter().chain(held).chain(self.lost.iter().cloned()).collect();
+        let (undo, redo) = self.undo_of(who.sign_in.account.id);
+        let (base, name) = (self.base(), self.name());
+        frame.steps = Some(Steps { base, name, when, members, list, notes, undo, redo });
         frame.rail = Some(rail(
             &self.plan,
             self.class.starts_at,
@@ -288,6 +309,10 @@ impl ClassPage {
         }
     }
 }
+
+/// Said on every page of a cancelled class.
+const CANCELLED: &str =
+    "This class is cancelled. It takes place after all with a press under “Hour and coach”.";
 
 /// What is said on every page of a held class.
 fn held_words(at: NaiveDateTime) -> String {

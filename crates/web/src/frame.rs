@@ -115,6 +115,10 @@ pub struct Steps {
     pub list: Vec<Step>,
     /// What is said above every step.
     pub notes: Vec<String>,
+    /// What undo would take back of one's own decisions; empty: nothing.
+    pub undo: String,
+    /// What redo would do again.
+    pub redo: String,
 }
 
 /// Steps in their order: (word, path).

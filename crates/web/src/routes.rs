@@ -2,7 +2,7 @@
 
 use crate::assets;
 use crate::pages::{
-    brief, classes, cycles, floor, hour, import, kit, loads, log, members, pacing, progress, record,
+    brief, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, progress, record,
     settings, sheet, sheets, signin, stimulus, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
@@ -26,6 +26,9 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(post().to(classes::change_bookings)),
         )
         .route("/classes/{id}", get().to(classes::open))
+        .service(resource("/classes/{id}/when").route(get().to(hours::show)).route(post().to(hours::change)))
+        .route("/classes/{id}/cancel", post().to(hours::cancel))
+        .route("/classes/{id}/repeat", post().to(hours::repeat))
         .route("/classes/{id}/undo", post().to(classes::undo))
         // sheet
         .service(resource("/classes/{id}/sheet").route(get().to(sheet::show)).route(post().to(sheet::save)))

@@ -119,6 +119,37 @@ impl Decision {
         Some(self)
     }
 
+    /// In words, as it is taken back or done again. `name`: of a member by id.
+    pub fn says(&self, name: impl Fn(&str) -> String) -> String {
+        match self {
+            Decision::Version { member, tier, .. } => format!("{} does {}", name(member), tier.word()),
+            Decision::Length { key, seconds } => {
+                format!("{} of {}", key.replace('-', " "), crate::units::clock(f64::from(*seconds)))
+            }
+            Decision::SwapDrill { drill } => format!("another drill for {}", drill.replace('-', " ")),
+            Decision::Load { member, by_kg, .. } => {
+                let sign = if *by_kg < 0.0 { "less" } else { "more" };
+                format!("{} {} kg {sign}", name(member), crate::units::plain(by_kg.abs()))
+            }
+            Decision::Rack { member, rack, .. } => format!("{} at rack {}", name(member), rack + 1),
+            Decision::School { school, option } => {
+                let answer = option.as_deref().unwrap_or("as the hall has it");
+                format!("{}: {}", school.replace('-', " "), answer.replace('-', " "))
+            }
+            Decision::Fit { fit, .. } => fit.says(),
+            Decision::Stimulus { chosen: Some(_), .. } => "a stimulus of your own".to_owned(),
+            Decision::Stimulus { chosen: None, .. } => "the stimulus from the sheet".to_owned(),
+            Decision::PartStimulus { part, chosen: Some(_), .. } => {
+                format!("a window of your own for part {}", part + 1)
+            }
+            Decision::PartStimulus { part, chosen: None, .. } => {
+                format!("the inferred window for part {}", part + 1)
+            }
+            Decision::SuggestAgain { drop: true, .. } => "all versions suggested anew".to_owned(),
+            Decision::SuggestAgain { .. } => "versions suggested round your own".to_owned(),
+        }
+    }
+
     /// What of a class with results it would change that is held already: a logged block, or the versions of all of them.
     pub fn touches(&self, logged: &[usize]) -> bool {
         match self {
@@ -251,6 +282,22 @@ pub fn swapped(decisions: &[Decision]) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn decisions_are_said_and_moved_to_their_block() {
+        let d = Decision::Version { block: 1, member: "m".into(), tier: Tier::Trim };
+        assert_eq!(d.says(|_| "Alva K.".to_owned()), "Alva K. does Trim");
+        let load = Decision::Load { block: 0, member: "m".into(), by_kg: -2.5 };
+        assert_eq!(load.says(|_| "Alva K.".to_owned()), "Alva K. 2.5 kg less");
+        let length = Decision::Length { key: "warm-up".into(), seconds: 480 };
+        assert_eq!(length.says(|_| String::new()), "warm up of 8:00");
+        assert_eq!(d.clone().at_block(|b| (b == 1).then_some(4)).and_then(|d| d.block()), Some(4));
+        assert_eq!(d.clone().at_block(|_| None), None, "its block is gone");
+        assert_eq!(length.clone().at_block(|_| None), Some(length.clone()), "the class is still there");
+        assert!(d.touches(&[1]) && !d.touches(&[0]) && !length.touches(&[0, 1]));
+        let school = Decision::School { school: "load-choice".into(), option: None };
+        assert!(school.touches(&[0]) && !school.touches(&[]));
+    }
 
     #[test]
     fn the_last_word_counts_until_it_is_suggested_again() {

@@ -340,8 +340,8 @@ fn cuts_that_hold(text: &str) -> usize {
             // as slow as that for what is left
             let at = 1.1 * c.latest_window.unwrap();
             let ends = at + at / c.on_pace * (end - c.on_pace) * left;
-            // two ways of adding up the same runs may differ by three hundredths
-            assert!((ends - cut.ends_s).abs() <= 0.03 * ends, "{:?}: {ends} for {}", v.tier, cut.ends_s);
+            // two ways of adding up the same runs may differ by a twentieth
+            assert!((ends - cut.ends_s).abs() <= 0.05 * ends, "{:?}: {ends} for {}", v.tier, cut.ends_s);
             assert!(cut.ends_s <= high && cut.ends_s >= low, "{says} ends at {}", cut.ends_s);
         }
         // nothing is cut where everything is done

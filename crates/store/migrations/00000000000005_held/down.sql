@@ -1,3 +1,7 @@
+ALTER TABLE classes DROP COLUMN cancelled_at;
+DELETE FROM decisions WHERE undone_at IS NOT NULL;
+ALTER TABLE decisions DROP COLUMN undone_at;
+ALTER TABLE decisions DROP COLUMN by_account;
 DROP TABLE done_keys;
 DROP TABLE result_changes;
 DROP INDEX members_name;

@@ -38,3 +38,10 @@ CREATE TABLE done_keys (
     PRIMARY KEY (gym_id, key)
 );
 CREATE INDEX done_keys_age ON done_keys (gym_id, made_at);
+
+-- Whose decision it is; NULL in rows from before this was kept. Taken back it stays, to be done again.
+ALTER TABLE decisions ADD COLUMN by_account uuid;
+ALTER TABLE decisions ADD COLUMN undone_at timestamptz;
+
+-- A class that does not take place stays with all that is its own.
+ALTER TABLE classes ADD COLUMN cancelled_at timestamptz;

@@ -1,6 +1,6 @@
 //! The week's classes, a new class, who is booked, undo.
 
-use super::id;
+use super::{hours, id};
 use crate::app::App;
 use crate::class_page::name_of;
 use crate::day::{asked, read_day};
@@ -13,9 +13,7 @@ use askama::Template;
 use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime, NaiveTime};
 use lantern_core::sheet::{Reading, Severity, read};
 use lantern_store::class::{Listed, NewClass};
-use lantern_store::{
-    AccountId, ClassId, Connection, GymId, MemberId, SessionId, account, class, decision, gym, roster, sheet,
-};
+use lantern_store::{ClassId, Connection, GymId, MemberId, SessionId, class, decision, gym, roster, sheet};
 use serde::Deserialize;
 
 /// Which week or day is asked for.
@@ -61,6 +59,7 @@ fn row(l: &Listed, now: NaiveDateTime) -> Row {
     let problems = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
     let over = l.class.starts_at + Duration::seconds(i64::from(l.class.length_s.unwrap_or(3600))) < now;
     let state = match (l.logged, over) {
+        _ if l.class.cancelled => "cancelled".to_owned(),
         (0, true) => "no results yet".to_owned(),
         (0, false) if l.sheet.trim().is_empty() => "no sheet yet".to_owned(),
         (0, false) => "planned".to_owned(),
@@ -168,10 +167,7 @@ struct Edit {
 /// What was typed, so that a form comes back as it was sent.
 #[derive(Default, Clone)]
 struct Typed {
-    date: String,
-    time: String,
-    length: String,
-    coach: String,
+    when: hours::Typed,
     session: String,
     members: Vec<String>,
 }
@@ -184,7 +180,7 @@ fn edit(
     today: NaiveDate,
 ) -> Result<Edit, WebError> {
     let gym = gym::find(conn, who.gym())?;
-    let near = typed.date.parse().unwrap_or(today);
+    let near = read_day(&typed.when.date, "The day").unwrap_or(today);
     let sessions = sheet::list(conn, who.gym(), near - Duration::days(14), near + Duration::days(14))?;
     Ok(Edit {
         frame: Frame::new(who, &gym, Part::Classes, "New class"),
@@ -194,13 +190,10 @@ fn edit(
         action: "/classes/new".to_owned(),
         button: "Make the class",
         times: true,
-        date: typed.date.clone(),
-        time: typed.time.clone(),
-        length: typed.length.clone(),
-        coaches: account::list(conn, who.gym())?
-            .into_iter()
-            .map(|a| (a.id.to_string(), a.name, a.id.to_string() == typed.coach))
-            .collect(),
+        date: typed.when.date.clone(),
+        time: typed.when.time.clone(),
+        length: typed.when.length.clone(),
+        coaches: hours::coaches(conn, who, &typed.when.coach)?,
         sessions: sessions
             .into_iter()
             .map(|s| {
@@ -225,29 +218,15 @@ fn picks(
 pub async fn new(app: Data<App>, who: Who, when: Query<When>) -> Page {
     let today = (app.now)().date();
     let typed = Typed {
-        date: when.date.unwrap_or(today).to_string(),
-        time: "18:00".to_owned(),
-        coach: who.sign_in.account.id.to_string(),
+        when: hours::Typed {
+            date: when.date.unwrap_or(today).to_string(),
+            time: "18:00".to_owned(),
+            coach: who.sign_in.account.id.to_string(),
+            ..hours::Typed::default()
+        },
         ..Typed::default()
     };
     html(&blocking(&app, move |conn, _| edit(conn, &who, &typed, "", today)).await?)
-}
-
-fn parse(typed: &Typed) -> Result<(NaiveDateTime, Option<u32>), String> {
-    let date = read_day(&typed.date, "The day")?;
-    let time = NaiveTime::parse_from_str(&typed.time, "%H:%M")
-        .map_err(|_| "The hour is no time. Write, say, 18:00.")?;
-    let length = match typed.length.trim() {
-        "" => None,
-        t => Some(
-            t.parse::<u32>()
-                .ok()
-                .filter(|m| (5..=240).contains(m))
-                .ok_or("A class lasts from 5 to 240 minutes. Write, say, 60, or leave it empty.")?
-                * 60,
-        ),
-    };
-    Ok((date.and_time(time), length))
 }
 
 fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
@@ -260,15 +239,12 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
     let today = (app.now)().date();
     let f = &change.fields;
     let typed = Typed {
-        date: f.get("date").to_owned(),
-        time: f.get("time").to_owned(),
-        length: f.get("length").to_owned(),
-        coach: f.get("coach").to_owned(),
+        when: hours::Typed::read(&change),
         session: f.get("session").to_owned(),
         members: f.all("member").into_iter().map(str::to_owned).collect(),
     };
     let who = change.who;
-    let parsed = parse(&typed);
+    let parsed = typed.when.parse();
     let (starts_at, length_s) = match parsed {
         Ok(p) => p,
         Err(problem) => {
@@ -282,7 +258,7 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
             "" => sheet::add(conn, gym, starts_at.date(), "")?,
             s => SessionId(id(s)?),
         };
-        let coach = if typed.coach.is_empty() { None } else { Some(AccountId(id(&typed.coach)?)) };
+        let coach = typed.when.coach()?;
         let booked = member_ids(&typed.members)?;
         Ok(class::add(conn, gym, &NewClass { session, starts_at, length_s, coach, booked })?)
     })
@@ -332,16 +308,18 @@ pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>)
     go(&format!("/classes/{class}/hour"))
 }
 
-/// `POST /classes/{id}/undo`.
+/// `POST /classes/{id}/undo`: takes one's own last decision back, or does it again.
 pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let gym = change.who.gym();
+    let (gym, by) = (change.who.gym(), change.who.sign_in.account.id);
+    let again = change.fields.get("as") == "redo";
     let back =
         crate::frame::STEPS.iter().find(|(_, p)| *p == change.fields.get("back")).map_or("hour", |(_, p)| p);
     once(&app, key, move |conn, _| {
         class::find(conn, gym, class)?;
-        Ok(decision::undo(conn, gym, class)?)
+        let turn = if again { decision::redo } else { decision::undo };
+        Ok(turn(conn, gym, class, by)?)
     })
     .await?;
     go(&format!("/classes/{class}/{back}"))

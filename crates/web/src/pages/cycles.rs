@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
-use crate::session::{Change, Fields, Who, blocking, once};
+use crate::session::{Change, Fields, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -362,32 +362,40 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     html(&page)
 }
 
+/// The cycle that was written, or the form with what is wrong.
+type Written = (Option<CycleId>, Option<Edit>);
+
 async fn write(app: Data<App>, change: Change, at: Option<CycleId>) -> Page {
     let key = change.key();
     let form = Form::read(&change.fields);
     let who = change.who;
-    let done = once(&app, key, move |conn, _| {
-        let gym = gym::find(conn, who.gym())?;
-        let held = match at {
-            Some(id) => cycle::find(conn, who.gym(), id)?.held,
-            None => Vec::new(),
-        };
-        let c = match form.cycle(held) {
-            Ok(c) => c,
-            Err(problems) => {
-                let frame = Frame::new(&who, &gym, Part::Cycles, "Cycle");
-                return Ok((at, Some(edit(frame, at, form, problems, Vec::new()))));
-            }
-        };
-        let id = match at {
-            Some(id) => {
-                cycle::change(conn, who.gym(), id, &c)?;
-                id
-            }
-            None => cycle::add(conn, who.gym(), &c)?,
-        };
-        Ok((Some(id), None))
-    })
+    let done = once_unless(
+        &app,
+        key,
+        |d: &Written| d.1.is_some(),
+        move |conn, _| {
+            let gym = gym::find(conn, who.gym())?;
+            let held = match at {
+                Some(id) => cycle::find(conn, who.gym(), id)?.held,
+                None => Vec::new(),
+            };
+            let c = match form.cycle(held) {
+                Ok(c) => c,
+                Err(problems) => {
+                    let frame = Frame::new(&who, &gym, Part::Cycles, "Cycle");
+                    return Ok((at, Some(edit(frame, at, form, problems, Vec::new()))));
+                }
+            };
+            let id = match at {
+                Some(id) => {
+                    cycle::change(conn, who.gym(), id, &c)?;
+                    id
+                }
+                None => cycle::add(conn, who.gym(), &c)?,
+            };
+            Ok((Some(id), None))
+        },
+    )
     .await?;
     match done {
         (_, Some(page)) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &page),

@@ -24,7 +24,6 @@ struct HourPage {
     frame: Frame,
     base: String,
     span: String,
-    undo: usize,
     problems: Vec<String>,
     over: String,
     cause: String,
@@ -70,7 +69,6 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
             frame: page.frame(&who, "hour"),
             base: page.base(),
             span: format!("{} to {}", page.class.starts_at.format("%H:%M"), ends.format("%H:%M")),
-            undo: page.decisions.len(),
             problems: page.plan.problems.clone(),
             over: if h.overrun_s > 0 {
                 format!("The hour runs {} over.", f(h.overrun_s))

@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
-use crate::session::{Change, Fields, Who, blocking, once};
+use crate::session::{Change, Fields, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -327,6 +327,12 @@ fn check(form: &Form) -> (Member, Wrong) {
     if !hooks.is_empty() && m.hooks.is_none() {
         wrong.fields.insert("hooks", "The hole of the hooks is a number from 1 to 60, or empty.".to_owned());
     }
+    check_rows(form, &mut m, &mut wrong);
+    (m, wrong)
+}
+
+/// Limits, lifts, best sets and trials of a form.
+fn check_rows(form: &Form, m: &mut Member, wrong: &mut Wrong) {
     for limit in &form.limits {
         match read_limit(limit) {
             Ok(known) => m.limits.push(known),
@@ -361,7 +367,6 @@ fn check(form: &Form) -> (Member, Wrong) {
             (None, _) => drop(wrong.trials.insert(test, "Write the time as 7:45.".to_owned())),
         }
     }
-    (m, wrong)
 }
 
 fn edit(
@@ -496,7 +501,7 @@ async fn write(app: Data<App>, change: Change, at: Option<MemberId>) -> Page {
     let form = Form::read(&change.fields);
     let (m, wrong) = check(&form);
     let who = change.who;
-    let again = once(&app, key, move |conn, _| {
+    let again = once_unless(&app, key, Option::is_some, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Members, "Member");
         let key = at.map(|a| a.to_string());

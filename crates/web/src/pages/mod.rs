@@ -5,6 +5,7 @@ pub mod classes;
 pub mod cycles;
 pub mod floor;
 pub mod hour;
+pub mod hours;
 pub mod import;
 pub mod kit;
 pub mod loads;
@@ -104,13 +105,13 @@ pub async fn decide(
 ) -> crate::error::Page {
     let key = change.key();
     let class = ClassId(id(class)?);
-    let gym = change.who.gym();
+    let (gym, by) = (change.who.gym(), change.who.sign_in.account.id);
     once(&app, key, move |conn, _| {
         let blocks = blocks_of(conn, gym, class)?;
         let made = made.at_block(|at| blocks.id(at).map(|id| id as usize));
         // the sheet changed since the page was shown: nothing is decided for a block that is not there
         let made = made.ok_or(WebError::Store(StoreError::Raced))?;
-        Ok(decision::add(conn, gym, class, &made)?)
+        Ok(decision::add(conn, gym, class, &made, by)?)
     })
     .await?;
     crate::frame::go(&format!("/classes/{class}/{back}"))

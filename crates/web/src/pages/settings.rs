@@ -185,7 +185,6 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
 struct SchoolsPage {
     frame: Frame,
     base: String,
-    undo: usize,
     list: Vec<(&'static str, String, bool)>,
     id: String,
     question: String,
@@ -366,7 +365,6 @@ pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Ope
         Ok(SchoolsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),
-            undo: page.decisions.len(),
             list: SCHOOLS
                 .iter()
                 .filter_map(|id| {

@@ -6,7 +6,7 @@ use crate::class_page::{ClassPage, load};
 use crate::draw::bars::shares;
 use crate::error::Page;
 use crate::frame::{Frame, html, html_as};
-use crate::session::{Change, Who, blocking, once};
+use crate::session::{Change, Who, blocking};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -22,7 +22,6 @@ use lantern_store::ClassId;
 struct StimulusPage {
     frame: Frame,
     base: String,
-    undo: usize,
     intent: String,
     works: Vec<Work>,
 }
@@ -218,7 +217,6 @@ fn page(who: &Who, page: &ClassPage, mut typed: Option<Again>) -> StimulusPage {
     StimulusPage {
         frame: page.frame(who, "stimulus"),
         base: page.base(),
-        undo: page.decisions.len(),
         intent: page.plan.sheet.intent.clone().unwrap_or_default(),
         works: page
             .plan
@@ -242,7 +240,6 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/stimulus`: the coach's own window, cap and wishes; a field that is wrong comes back as typed.
 pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let key = change.key();
     let block = block_of(&change)?;
     let part = change.fields.get("part").parse::<usize>().ok();
     let decision = |chosen| match part {
@@ -256,7 +253,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let field = |name: &str| change.fields.get(name).to_owned();
     let typed = Typed { low: field("low"), high: field("high"), cap: field("cap"), keep: field("keep") };
     let who = change.who.clone();
-    let (read, shown) = once(&app, key, move |conn, app| {
+    let (read, shown) = blocking(&app, move |conn, app| {
         let loaded = load(conn, app, who.gym(), class)?;
         let work = loaded.plan.workouts.iter().find(|w| w.block == block);
         let stimulus = work.and_then(|w| match part {

@@ -31,7 +31,6 @@ const LANE: f64 = 25.0;
 struct VersionsPage {
     frame: Frame,
     base: String,
-    undo: usize,
     works: Vec<Work>,
     cautions: Vec<CautionView>,
     defers: &'static str,
@@ -343,7 +342,6 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>)
         Ok(VersionsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),
-            undo: page.decisions.len(),
             works: page.plan.workouts.iter().map(|w| work(&page, w, &why)).collect(),
             cautions: cautions(&page, |b| page.plan.workouts.iter().any(|w| Some(w.block) == b)),
             defers: lantern_core::cautions::DEFERS,

@@ -23,7 +23,6 @@ struct WarmUpPage {
     frame: Frame,
     base: String,
     span: String,
-    undo: usize,
     columns: Vec<String>,
     steps: Vec<StepView>,
     sum: String,
@@ -83,7 +82,6 @@ fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
         frame: page.frame(who, "warm-up"),
         base: page.base(),
         span: format!("{} to {}", f(start), f(start + length)),
-        undo: page.decisions.len(),
         columns: columns.iter().map(|m| spoken(m)).collect(),
         steps,
         sum: if w.missing.is_empty() {

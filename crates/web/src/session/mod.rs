@@ -193,8 +193,22 @@ where
     T: Send + 'static,
     F: FnOnce(&mut Connection, &App) -> Result<T, WebError> + Send + 'static,
 {
+    once_unless(app, key, |_| false, work).await
+}
+
+/// The same for a form that can come back with what is wrong: what is refused is not done, and may be sent again with its key.
+pub async fn once_unless<T, F>(
+    app: &App,
+    key: Key,
+    refused: impl FnOnce(&T) -> bool + Send + 'static,
+    work: F,
+) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce(&mut Connection, &App) -> Result<T, WebError> + Send + 'static,
+{
     blocking(app, move |conn, app| {
-        match lantern_store::once(conn, key.gym, key.once, |conn| work(conn, app))? {
+        match lantern_store::once(conn, key.gym, key.once, refused, |conn| work(conn, app))? {
             Once::Done(done) => Ok(done),
             Once::Already => Err(WebError::Already { script: key.hx }),
         }

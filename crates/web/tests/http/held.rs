@@ -409,8 +409,11 @@ fn a_change_that_is_sent_twice_is_done_once() {
     let named = roster::list(&mut s.database.conn(), h.gym).unwrap();
     assert_eq!(named.iter().filter(|m| m.name == "Cy").count(), 1);
     // what was refused was not done: it may come again with the same key
-    let bad = [("name", ""), ("once", other)];
+    let third = "01a22670-9e0e-741f-9849-a57530e1d54d";
+    let bad = [("name", ""), ("standard", "lighter"), ("level", "new"), ("once", third)];
     assert_eq!(b.post("/members/new", &bad).status, 422);
+    let mended = [("name", "Di"), ("standard", "lighter"), ("level", "new"), ("once", third)];
+    assert_eq!(b.post("/members/new", &mended).status, 303);
 }
 
 #[test]
@@ -432,4 +435,61 @@ fn an_expired_sign_in_is_told_to_a_script_and_leads_back() {
     other.csrf = super::token(&other.get("/sign-in").body);
     let foreign = other.post("/sign-in", &fields("//evil.example"));
     assert_eq!((foreign.status, foreign.location.as_str()), (303, "/classes"));
+}
+
+#[test]
+fn undo_is_ones_own_says_what_it_takes_back_and_can_be_done_again() {
+    let s = Server::start();
+    let h = s.hall("Own", 1);
+    let mut conn = s.database.conn();
+    let role = lantern_store::account::Role::Coach;
+    lantern_store::account::add(&mut conn, h.gym, "bram@hall.example", "Bram", role, super::PASSWORD)
+        .unwrap();
+    let mut ines = s.signed_in(&h);
+    let bram_hall = Hall { email: "bram@hall.example".to_owned(), ..s.hall("Else", 1) };
+    let mut bram =
+        s.signed_in(&Hall { gym: h.gym, class: h.class, member: h.member, email: bram_hall.email });
+    let length = |b: &mut Browse, seconds: &str| {
+        b.post(&at(&h, "length"), &[("key", "warm-up"), ("seconds", seconds)]).status
+    };
+    assert_eq!((length(&mut ines, "480"), length(&mut bram, "540")), (303, 303));
+    let page = ines.get(&at(&h, "hour")).body;
+    assert!(page.contains("Takes back: warm up of 8:00") && !page.contains("Redo"), "{page}");
+    assert!(bram.get(&at(&h, "hour")).body.contains("Takes back: warm up of 9:00"));
+    assert_eq!(ines.post(&at(&h, "undo"), &[("back", "hour"), ("as", "undo")]).status, 303);
+    let (kept, _) = lantern_store::decision::list(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!(kept.len(), 1, "the other's stays");
+    let page = ines.get(&at(&h, "hour")).body;
+    assert!(page.contains("Does again: warm up of 8:00"), "{page}");
+    ines.post(&at(&h, "undo"), &[("back", "hour"), ("as", "redo")]);
+    assert_eq!(lantern_store::decision::list(&mut conn, h.gym, h.class).unwrap().0.len(), 2);
+}
+
+#[test]
+fn a_class_is_moved_cancelled_and_repeated_from_its_page() {
+    let s = Server::start();
+    let h = s.hall("Life", 2);
+    let mut b = s.signed_in(&h);
+    let page = b.get(&at(&h, "when")).body;
+    assert!(page.contains("value=\"2026-11-24\"") && page.contains("value=\"12:00\""), "{page}");
+    let bad = b.post(&at(&h, "when"), &[("date", "2026-11-25"), ("time", "noon"), ("length", "60")]);
+    assert!(bad.status == 422 && bad.body.contains("value=\"noon\"") && bad.body.contains("is no time"));
+    let good = [("date", "2026-11-25"), ("time", "07:30"), ("length", "75"), ("coach", "")];
+    assert_eq!(b.post(&at(&h, "when"), &good).status, 303);
+    assert!(b.get("/classes?week=2026-11-25").body.contains("07:30"));
+    assert_eq!(b.post(&at(&h, "cancel"), &[("as", "off")]).location, "/classes?week=2026-11-25");
+    assert!(b.get("/classes?week=2026-11-25").body.contains("cancelled"));
+    assert!(b.get(&at(&h, "hour")).body.contains("This class is cancelled"));
+    b.post(&at(&h, "cancel"), &[("as", "back")]);
+    assert!(!b.get("/classes?week=2026-11-25").body.contains("cancelled"));
+    assert_eq!(b.post(&at(&h, "repeat"), &[("weeks", "500")]).status, 422);
+    assert_eq!(b.post(&at(&h, "repeat"), &[("weeks", "2")]).status, 303);
+    for week in ["2026-12-02", "2026-12-09"] {
+        assert!(b.get(&format!("/classes?week={week}")).body.contains("07:30"), "{week}");
+    }
+    let other = s.hall("Stranger", 1);
+    let mut c = s.signed_in(&other);
+    for (step, fields) in [("when", &good[..]), ("cancel", &[("as", "off")]), ("repeat", &[("weeks", "1")])] {
+        assert_eq!(c.post(&at(&h, step), fields).status, 404, "{step}");
+    }
 }

@@ -25,7 +25,6 @@ struct LoadsPage {
     frame: Frame,
     base: String,
     lead: String,
-    undo: usize,
     lifts: Vec<view::Lift>,
     open: Vec<String>,
     cautions: Vec<CautionView>,
@@ -61,7 +60,6 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
                     clock(f64::from(total))
                 )
             },
-            undo: page.decisions.len(),
             cautions: cautions(&page, |b| page.plan.strength.iter().any(|s| Some(s.block) == b)),
             lifts,
             open,

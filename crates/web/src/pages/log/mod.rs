@@ -58,7 +58,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, last: Query<Last
         let changes = logbook::changes(conn, who.gym(), class)?;
         let last = last.last.and_then(|id| changes.iter().find(|c| c.id == id));
         let said = last.map(|c| view::said(&page, &changes, c));
-        Ok(view::page(conn, &page, &who, &changes, &Typed::default(), said)?)
+        view::page(conn, &page, &who, &changes, &Typed::default(), said)
     })
     .await?;
     html(&page)

@@ -310,10 +310,11 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
     };
     let shown = part(&format!("/classes/{class}"), &text, &reading, saved, true);
     blocking(&app, move |conn, _| {
-        Ok(match same {
+        match same {
             true => sheet::drop_draft(conn, gym, session.id)?,
             false => sheet::keep_draft(conn, gym, session.id, &text)?,
-        })
+        }
+        Ok(())
     })
     .await?;
     html(&shown)

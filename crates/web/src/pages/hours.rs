@@ -1,0 +1,184 @@
+//! The life of a class: another hour, length or coach, cancelled and after all, repeated in the weeks that follow.
+
+use super::id;
+use crate::app::App;
+use crate::day::read_day;
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, Part, go, html, html_as};
+use crate::session::{Change, Who, blocking, once, once_unless};
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use chrono::{NaiveDateTime, NaiveTime};
+use lantern_store::{AccountId, ClassId, Connection, account, class, gym};
+
+/// Weeks in which a class is repeated at once.
+const MOST_WEEKS: u8 = 12;
+
+#[derive(Template)]
+#[template(path = "classes/hour.html")]
+struct HourForm {
+    frame: Frame,
+    base: String,
+    problem: String,
+    typed: Typed,
+    coaches: Vec<(String, String, bool)>,
+    cancelled: bool,
+    most_weeks: u8,
+}
+
+/// When a class is and who coaches it, as typed.
+#[derive(Default, Clone)]
+pub(super) struct Typed {
+    pub date: String,
+    pub time: String,
+    pub length: String,
+    pub coach: String,
+}
+
+impl Typed {
+    /// As a form sent it.
+    pub fn read(change: &Change) -> Typed {
+        let field = |name: &str| change.fields.get(name).to_owned();
+        Typed { date: field("date"), time: field("time"), length: field("length"), coach: field("coach") }
+    }
+
+    /// When it starts and how long it lasts, s; what is wrong in words.
+    pub fn parse(&self) -> Result<(NaiveDateTime, Option<u32>), String> {
+        let date = read_day(&self.date, "The day")?;
+        let time = NaiveTime::parse_from_str(&self.time, "%H:%M")
+            .map_err(|_| "The hour is no time. Write, say, 18:00.")?;
+        let length = match self.length.trim() {
+            "" => None,
+            t => Some(
+                t.parse::<u32>()
+                    .ok()
+                    .filter(|m| (5..=240).contains(m))
+                    .ok_or("A class lasts from 5 to 240 minutes. Write, say, 60, or leave it empty.")?
+                    * 60,
+            ),
+        };
+        Ok((date.and_time(time), length))
+    }
+
+    /// The coach's account, where one is chosen.
+    pub fn coach(&self) -> Result<Option<AccountId>, WebError> {
+        if self.coach.is_empty() { Ok(None) } else { Ok(Some(AccountId(id(&self.coach)?))) }
+    }
+}
+
+/// Coaches of a hall: (key, name, chosen).
+pub(super) fn coaches(
+    conn: &mut Connection,
+    who: &Who,
+    chosen: &str,
+) -> Result<Vec<(String, String, bool)>, WebError> {
+    let all = account::list(conn, who.gym())?;
+    Ok(all.into_iter().map(|a| (a.id.to_string(), a.name, a.id.to_string() == chosen)).collect())
+}
+
+fn form(
+    conn: &mut Connection,
+    who: &Who,
+    at: ClassId,
+    typed: Option<Typed>,
+    problem: &str,
+) -> Result<HourForm, WebError> {
+    let gym = gym::find(conn, who.gym())?;
+    let c = class::find(conn, who.gym(), at)?;
+    let typed = typed.unwrap_or_else(|| Typed {
+        date: c.starts_at.date().to_string(),
+        time: c.starts_at.format("%H:%M").to_string(),
+        length: c.length_s.map(|s| (s / 60).to_string()).unwrap_or_default(),
+        coach: c.coach_id.map(|c| c.to_string()).unwrap_or_default(),
+    });
+    Ok(HourForm {
+        frame: Frame::new(who, &gym, Part::Classes, "Hour and coach"),
+        base: format!("/classes/{at}"),
+        problem: problem.to_owned(),
+        coaches: coaches(conn, who, &typed.coach)?,
+        typed,
+        cancelled: c.cancelled,
+        most_weeks: MOST_WEEKS,
+    })
+}
+
+/// `GET /classes/{id}/when`.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let at = ClassId(id(&path)?);
+    html(&blocking(&app, move |conn, _| form(conn, &who, at, None, "")).await?)
+}
+
+/// `POST /classes/{id}/when`: another day, hour, length or coach.
+pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
+    let at = ClassId(id(&path)?);
+    let typed = Typed::read(&change);
+    let who = change.who;
+    let again = once_unless(&app, key, Option::is_some, move |conn, _| match typed.parse() {
+        Err(problem) => form(conn, &who, at, Some(typed), &problem).map(Some),
+        Ok(hour) => {
+            class::change_hour(conn, who.gym(), at, hour, typed.coach()?)?;
+            Ok(None)
+        }
+    })
+    .await?;
+    match again {
+        Some(page) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &page),
+        None => go(&format!("/classes/{at}/hour")),
+    }
+}
+
+/// `POST /classes/{id}/cancel`: it does not take place, or does after all.
+pub async fn cancel(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
+    let at = ClassId(id(&path)?);
+    let (gym, off) = (change.who.gym(), change.fields.get("as") != "back");
+    let day = once(&app, key, move |conn, _| {
+        class::cancel(conn, gym, at, off)?;
+        Ok(class::find(conn, gym, at)?.starts_at.date())
+    })
+    .await?;
+    go(&format!("/classes?week={day}"))
+}
+
+/// `POST /classes/{id}/repeat`: the same hour, length, coach and members in the weeks after it, without a sheet.
+pub async fn repeat(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
+    let at = ClassId(id(&path)?);
+    let gym = change.who.gym();
+    let weeks = change.fields.get("weeks").parse::<u8>().ok().filter(|n| (1..=MOST_WEEKS).contains(n));
+    let weeks = weeks.ok_or_else(|| {
+        WebError::Unreadable(format!("a class is repeated in 1 to {MOST_WEEKS} weeks; write a number"))
+    })?;
+    let day = once(&app, key, move |conn, _| {
+        class::repeat(conn, gym, at, weeks)?;
+        Ok(class::find(conn, gym, at)?.starts_at.date() + chrono::Duration::weeks(1))
+    })
+    .await?;
+    go(&format!("/classes?week={day}"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn an_hour_is_read_or_refused_in_words() {
+        let of = |date: &str, time: &str, length: &str| {
+            Typed { date: date.into(), time: time.into(), length: length.into(), coach: String::new() }
+                .parse()
+        };
+        let (at, length) = of("2026-11-24", "18:00", "75").unwrap();
+        assert_eq!((at.to_string().as_str(), length), ("2026-11-24 18:00:00", Some(4500)));
+        assert_eq!(of("2026-11-24", "18:00", " ").unwrap().1, None);
+        assert!(of("2026-11-24", "6 pm", "").unwrap_err().contains("The hour is no time"));
+        assert!(of("9999-11-24", "18:00", "").unwrap_err().contains("Check the year"));
+        for wrong in ["4", "241", "an hour"] {
+            assert!(
+                of("2026-11-24", "18:00", wrong).unwrap_err().contains("from 5 to 240 minutes"),
+                "{wrong}"
+            );
+        }
+    }
+}
