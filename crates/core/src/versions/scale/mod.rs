@@ -33,3 +33,6 @@ pub use replace::{replaced_for_both, with_this_kit};
 pub use skill::{Doer, missing_lines};
 pub use strict::too_early_to_swing;
 pub use weight::{Hands, lightest_share, own_weights};
+
+#[cfg(test)]
+mod tests;
