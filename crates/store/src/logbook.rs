@@ -11,6 +11,7 @@ use lantern_core::plan::PlanAnswer;
 use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 use uuid::Uuid;
 
 /// A result of one member in one block.
@@ -407,11 +408,24 @@ pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<Lost>
         .order((classes::starts_at, classes::id))
         .select((classes::id, classes::starts_at, frozen_plans::body))
         .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;
+    // all results in one go: a hall has a thousand classes
+    let mut results: HashMap<Uuid, Vec<Logged>> = HashMap::new();
+    let rows = results::table
+        .filter(results::gym_id.eq(gym.0))
+        .order((results::class_id, results::logged_at, results::member_id))
+        .select((results::class_id, columns!()))
+        .load::<(Uuid, Columns)>(conn)?;
+    for (class, row) in rows {
+        results.entry(class).or_default().push(of(row)?);
+    }
     let (mut out, mut lost) = (Vec::with_capacity(frozen.len()), Vec::new());
     for (id, starts_at, body) in frozen {
         let class = ClassId(id);
         match serde_json::from_value(body) {
-            Ok(plan) => out.push(Held { class, starts_at, plan, results: list(conn, gym, class)? }),
+            Ok(plan) => {
+                let results = results.remove(&id).unwrap_or_default();
+                out.push(Held { class, starts_at, plan, results });
+            }
             Err(_) => lost.push((class, starts_at)),
         }
     }

@@ -53,6 +53,19 @@ pub fn list_before(conn: &mut PgConnection, gym: GymId, day: NaiveDate) -> Resul
     whole(conn, gym, rows, day)
 }
 
+/// Some members as they are known before a day, in no order; those who left are not among them.
+///
+/// # Errors
+/// When the database is away.
+pub fn of(conn: &mut PgConnection, gym: GymId, ids: &[MemberId], day: NaiveDate) -> Result<Vec<Member>> {
+    let ids: Vec<Uuid> = ids.iter().map(|m| m.0).collect();
+    let rows = members::table
+        .filter(members::gym_id.eq(gym.0).and(members::id.eq_any(ids)).and(members::left_on.is_null()))
+        .select(Row::as_select())
+        .load(conn)?;
+    whole(conn, gym, rows, day)
+}
+
 /// Members who left, by name, and when.
 ///
 /// # Errors

@@ -117,6 +117,7 @@ fn sessions_are_days_before_the_class_not_results() {
     }
     let before = |n: u32| {
         let all = roster::list_before(&mut h.db.conn(), h.gym, day(n)).unwrap();
+        assert_eq!(roster::of(&mut h.db.conn(), h.gym, &[h.ada], day(n)).unwrap(), all);
         (all[0].sessions_logged, all[0].last_session, all[0].sessions.len())
     };
     assert_eq!(before(20), (Some(12), None, 0));

@@ -19,7 +19,8 @@ use lantern_store::lifting::LiftedSet;
 use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
 use lantern_store::{
-    AccountId, ClassId, Connection, GymId, class, cycle, decision, gym, kit, lifting, logbook, roster, sheet,
+    AccountId, ClassId, Connection, GymId, MemberId, class, cycle, decision, gym, kit, lifting, logbook,
+    roster, sheet,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -138,8 +139,9 @@ fn todays(
 ) -> Result<Inputs, WebError> {
     let kit = kit::find(conn, gym.id)?;
     let day = class.starts_at.date();
+    let booked: Vec<MemberId> = bookings.iter().map(|b| b.member).collect();
     let mut known: HashMap<String, Member> =
-        roster::list_before(conn, gym.id, day)?.into_iter().map(|m| (m.id.clone(), m)).collect();
+        roster::of(conn, gym.id, &booked, day)?.into_iter().map(|m| (m.id.clone(), m)).collect();
     let members = bookings.iter().filter_map(|b| known.remove(&b.member.to_string())).collect();
     Ok(Inputs {
         sheet: session.sheet.clone(),

@@ -165,10 +165,12 @@ fn said(p: &Parts, m: &Measure) -> Aloud {
             out.add(Topic::Movement, format!("{}: {}", t.name, parts.join(" ")));
         }
     }
+    let mut paces: Vec<super::PaceLine> = Vec::new();
     for v in p.versions {
         out.add(Topic::Version(v.tier), v.says.clone());
-        let pace = v.pace.as_ref().filter(|_| !m.silent.contains(&v.tier));
-        out.add(Topic::Pace(v.tier), pace.map(super::PaceLine::says).unwrap_or_default());
+        let pace = v.pace.as_ref().filter(|_| !m.silent.contains(&v.tier)).map(|p| p.after(&paces));
+        out.add(Topic::Pace(v.tier), pace.as_ref().map(super::PaceLine::says).unwrap_or_default());
+        paces.extend(pace);
     }
     out.add(Topic::Lane, p.lane.filter(|_| m.lane).unwrap_or_default());
     for c in p.cautions.iter().take(m.cautions) {

@@ -71,6 +71,21 @@ pub enum PaceLine {
 }
 
 impl PaceLine {
+    /// The same without how sets are broken, where that was said for another version already.
+    #[must_use]
+    pub fn after(&self, before: &[PaceLine]) -> PaceLine {
+        match self {
+            PaceLine::Closed { first, breaks: Some(now), ends }
+                if before
+                    .iter()
+                    .any(|b| matches!(b, PaceLine::Closed { breaks: Some(b), .. } if b == now)) =>
+            {
+                PaceLine::Closed { first: first.clone(), breaks: None, ends: *ends }
+            }
+            other => other.clone(),
+        }
+    }
+
     /// In one sentence.
     pub fn says(&self) -> String {
         match self {
@@ -178,6 +193,10 @@ mod tests {
             PaceLine::Closed { first: None, breaks: three, ends: 300.0 }.says(),
             "Thrusters 8, 7 and 6; finish by 5:00."
         );
+        let again = PaceLine::Closed { first: None, breaks: Some(Breaks::Whole), ends: 700.0 };
+        let before = PaceLine::Closed { first: None, breaks: Some(Breaks::Whole), ends: 600.0 };
+        assert_eq!(again.after(&[before]).says(), "Finish by 11:40.", "how sets are broken is said once");
+        assert_eq!(again.after(&[]).says(), "No set broken; finish by 11:40.");
         let whole = PaceLine::Closed { first, breaks: Some(Breaks::Whole), ends: 650.0 };
         assert_eq!(whole.says(), "Round 1 by 3:40; no set broken; finish by 10:50.");
         let most = |n| Breaks::Most("power-clean".into(), n).says();
