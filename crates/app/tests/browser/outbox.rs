@@ -50,6 +50,8 @@ async fn six_presses_are_six_changes_and_rows_stay() {
     until(c, "#waits", "").await;
     open(&hall, c, "versions").await;
     until(c, "#main", "Alva K.").await;
+    let again = c.find(Locator::Id("sort-again")).await.unwrap();
+    assert!(!again.is_displayed().await.unwrap(), "there is nothing to sort yet");
     let order =
         "return [...document.querySelectorAll('[data-keeps-order] [data-row]')].map((r) => r.id).join()";
     let before = c.execute(order, Vec::new()).await.unwrap();
