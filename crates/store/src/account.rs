@@ -171,14 +171,6 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
     }))
 }
 
-/// Signs everybody of a hall out.
-///
-/// # Errors
-/// When the database is away.
-pub fn sign_out_all(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
-    Ok(diesel::delete(sign_ins::table.filter(sign_ins::gym_id.eq(gym.0))).execute(conn)?)
-}
-
 /// Ends a sign-in.
 ///
 /// # Errors

@@ -334,7 +334,8 @@ pub fn find_card(conn: &mut PgConnection, card_token: &str) -> Result<(GymId, Cl
     Ok((GymId(gym), ClassId(class), MemberId(member)))
 }
 
-/// Starts the wall's clock at a moment, or takes it back to 0:00 with `None`.
+/// Starts the wall's clock at a moment, or takes it back to 0:00 with `None`. One that runs is not started anew: a second press, or
+/// another coach's, moves nothing.
 ///
 /// # Errors
 /// `NotFound` for a class of another gym.
@@ -344,10 +345,15 @@ pub fn change_clock(
     id: ClassId,
     started: Option<DateTime<Utc>>,
 ) -> Result<()> {
-    let n = diesel::update(classes::table.find((gym.0, id.0)))
-        .set(classes::clock_started_at.eq(started))
-        .execute(conn)?;
-    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+    find(conn, gym, id)?;
+    let here = classes::table.find((gym.0, id.0));
+    match started {
+        None => diesel::update(here).set(classes::clock_started_at.eq(started)).execute(conn)?,
+        Some(_) => diesel::update(here.filter(classes::clock_started_at.is_null()))
+            .set(classes::clock_started_at.eq(started))
+            .execute(conn)?,
+    };
+    Ok(())
 }
 
 /// Removes a class with its bookings, decisions and results.

@@ -2,7 +2,8 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId};
-use crate::schema::{decisions, results};
+use crate::logbook::blocks_logged;
+use crate::schema::decisions;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::plan::Decision;
@@ -58,16 +59,6 @@ pub fn list(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<(Vec<
     Ok((all.into_iter().filter(|m| m.undone.is_none()).map(|m| m.decision).collect(), lost))
 }
 
-/// Blocks of a class for which results are logged, by id.
-fn logged(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<usize>> {
-    let blocks = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
-        .select(results::block)
-        .distinct()
-        .load::<i32>(conn)?;
-    Ok(blocks.into_iter().filter_map(|b| usize::try_from(b).ok()).collect())
-}
-
 /// Adds a decision; what its maker took back before is done with.
 ///
 /// # Errors
@@ -79,7 +70,7 @@ pub fn add(
     decision: &Decision,
     by: AccountId,
 ) -> Result<()> {
-    if decision.touches(&logged(conn, gym, class)?) {
+    if decision.touches(&blocks_logged(conn, gym, class)?) {
         return Err(StoreError::Held);
     }
     conn.transaction(|conn| {
@@ -148,7 +139,7 @@ fn turn(
     let Some((id, body)) = which else { return Ok(None) };
     let decision: Option<Decision> = serde_json::from_value(body).ok();
     if let Some(d) = &decision
-        && d.touches(&logged(conn, gym, class)?)
+        && d.touches(&blocks_logged(conn, gym, class)?)
     {
         return Err(StoreError::Held);
     }

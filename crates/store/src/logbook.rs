@@ -11,7 +11,8 @@ use lantern_core::plan::PlanAnswer;
 use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
 use serde::{Deserialize, Serialize};
-use std::collections::HashMap;
+use serde_json::Value;
+use std::collections::{HashMap, HashSet};
 use uuid::Uuid;
 
 /// A result of one member in one block.
@@ -33,7 +34,7 @@ pub struct Logged {
     pub volume: Volume,
 }
 
-type Columns = (Uuid, i32, serde_json::Value, String, Option<f64>, String, serde_json::Value);
+type Columns = (Uuid, i32, Value, String, Option<f64>, String, Value);
 
 macro_rules! columns {
     () => {
@@ -106,12 +107,7 @@ pub fn log(
             .first::<i32>(conn)?;
         let block = number(logged.block)?;
         let was = one(conn, gym, class, (logged.member, logged.block))?;
-        let of_block: i64 = results::table
-            .filter(
-                results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)).and(results::block.eq(block)),
-            )
-            .count()
-            .get_result(conn)?;
+        let logged_for = blocks_logged(conn, gym, class)?;
         let values = (
             results::outcome.eq(serde_json::to_value(logged.outcome)?),
             results::tier.eq(logged.tier.word().to_lowercase()),
@@ -132,30 +128,53 @@ pub fn log(
             .do_update()
             .set(values)
             .execute(conn)?;
-        freeze(conn, gym, class, holds, of_block == 0)?;
+        freeze(conn, gym, class, holds, (logged.block as usize, &logged_for))?;
         note(conn, (gym, class), (logged.member, block), (was.as_ref(), Some(logged)), by)?;
         Ok(was)
     })
 }
 
-/// Keeps what a class is held by where nothing is kept yet; with the first result of a block also the ranges of today.
-fn freeze(conn: &mut PgConnection, gym: GymId, class: ClassId, holds: Holds, first: bool) -> Result<()> {
-    let (body, inputs) = (serde_json::to_value(holds.plan)?, serde_json::to_value(holds.inputs)?);
-    diesel::insert_into(frozen_plans::table)
-        .values((
-            frozen_plans::gym_id.eq(gym.0),
-            frozen_plans::class_id.eq(class.0),
-            frozen_plans::body.eq(&body),
-            frozen_plans::inputs.eq(Some(&inputs)),
-        ))
-        .on_conflict_do_nothing()
-        .execute(conn)?;
+/// Blocks of a class for which results are logged, by id.
+pub(crate) fn blocks_logged(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<usize>> {
+    let blocks = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
+        .select(results::block)
+        .distinct()
+        .load::<i32>(conn)?;
+    Ok(blocks.into_iter().filter_map(|b| usize::try_from(b).ok()).collect())
+}
+
+/// Keeps what a class is held by where nothing is kept yet; with the first result of a block also what is foretold of all that have
+/// none yet. What was foretold of the blocks `before` stays: a prediction is older than the result that judges it.
+fn freeze(
+    conn: &mut PgConnection,
+    gym: GymId,
+    class: ClassId,
+    holds: Holds,
+    (block, before): (usize, &[usize]),
+) -> Result<()> {
     let here = frozen_plans::table.find((gym.0, class.0));
+    let kept = here.select(frozen_plans::body).first::<Value>(conn).optional()?;
+    let inputs = Some(serde_json::to_value(holds.inputs)?);
+    let Some(kept) = kept else {
+        diesel::insert_into(frozen_plans::table)
+            .values((
+                frozen_plans::gym_id.eq(gym.0),
+                frozen_plans::class_id.eq(class.0),
+                frozen_plans::body.eq(serde_json::to_value(holds.plan)?),
+                frozen_plans::inputs.eq(inputs),
+            ))
+            .execute(conn)?;
+        return Ok(());
+    };
     diesel::update(here.filter(frozen_plans::inputs.is_null()))
-        .set(frozen_plans::inputs.eq(Some(&inputs)))
+        .set(frozen_plans::inputs.eq(inputs))
         .execute(conn)?;
-    if first {
-        diesel::update(here).set(frozen_plans::body.eq(&body)).execute(conn)?;
+    // one that cannot be read any more is left as it is: somebody may read it yet
+    let kept: Option<PlanAnswer> = serde_json::from_value(kept).ok();
+    if let Some(kept) = kept.filter(|_| !before.contains(&block)) {
+        let plan = kept.with_others(holds.plan.clone(), before);
+        diesel::update(here).set(frozen_plans::body.eq(serde_json::to_value(&plan)?)).execute(conn)?;
     }
     Ok(())
 }
@@ -241,7 +260,7 @@ pub struct Changed {
 /// # Errors
 /// When the database is away.
 pub fn changes(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<Changed>> {
-    type Row = (Uuid, Uuid, i32, Option<serde_json::Value>, Option<serde_json::Value>, String, DateTime<Utc>);
+    type Row = (Uuid, Uuid, i32, Option<Value>, Option<Value>, String, DateTime<Utc>);
     let rows = result_changes::table
         .filter(result_changes::gym_id.eq(gym.0).and(result_changes::class_id.eq(class.0)))
         .order(result_changes::id)
@@ -255,7 +274,7 @@ pub fn changes(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Ve
             result_changes::made_at,
         ))
         .load::<Row>(conn)?;
-    let read = |v: Option<serde_json::Value>| v.and_then(|v| serde_json::from_value(v).ok());
+    let read = |v: Option<Value>| v.and_then(|v| serde_json::from_value(v).ok());
     Ok(rows
         .into_iter()
         .map(|(id, member, block, was, became, by, at)| Changed {
@@ -315,8 +334,8 @@ pub fn remove(
     })
 }
 
-/// Gives the results and sets of a block that left the sheet to another block; how many results moved. Who has a result there
-/// already keeps both: theirs stays where it was.
+/// Gives the results of a block that left the sheet, and their trail, to another block; how many moved. Who has a result there already
+/// keeps both: theirs stays where it was.
 ///
 /// # Errors
 /// When the database is away.
@@ -327,9 +346,13 @@ pub fn belong(conn: &mut PgConnection, gym: GymId, class: ClassId, from: u32, to
             .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)).and(results::block.eq(to)))
             .select(results::member_id)
             .load::<Uuid>(conn)?;
+        let trail = result_changes::table
+            .filter(result_changes::gym_id.eq(gym.0).and(result_changes::class_id.eq(class.0)))
+            .filter(result_changes::block.eq(from).and(result_changes::member_id.ne_all(&there)));
+        diesel::update(trail).set(result_changes::block.eq(to)).execute(conn)?;
         let here = results::table
             .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
-            .filter(results::block.eq(from).and(results::member_id.ne_all(there)));
+            .filter(results::block.eq(from).and(results::member_id.ne_all(&there)));
         Ok(diesel::update(here).set(results::block.eq(to)).execute(conn)?)
     })
 }
@@ -357,13 +380,13 @@ pub fn find_frozen(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Resul
     let row = frozen_plans::table
         .find((gym.0, class.0))
         .select((frozen_plans::body, frozen_plans::inputs))
-        .first::<(serde_json::Value, Option<serde_json::Value>)>(conn)
+        .first::<(Value, Option<Value>)>(conn)
         .optional()?;
     let Some((body, inputs)) = row else { return Ok(Frozen::default()) };
-    let (kept_body, kept_inputs) = (true, inputs.is_some());
     let plan: Option<PlanAnswer> = serde_json::from_value(body).ok();
+    let kept = inputs.is_some();
     let inputs: Option<Inputs> = inputs.and_then(|v| serde_json::from_value(v).ok());
-    let lost = kept_body != plan.is_some() || kept_inputs != inputs.is_some();
+    let lost = plan.is_none() || kept != inputs.is_some();
     Ok(Frozen { plan, inputs, lost })
 }
 
@@ -373,7 +396,7 @@ pub fn find_frozen(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Resul
 /// When the database is away.
 pub fn plan_anew(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<()> {
     diesel::update(frozen_plans::table.find((gym.0, class.0)))
-        .set(frozen_plans::inputs.eq(None::<serde_json::Value>))
+        .set(frozen_plans::inputs.eq(None::<Value>))
         .execute(conn)?;
     Ok(())
 }
@@ -391,10 +414,10 @@ pub struct Held {
     pub results: Vec<Logged>,
 }
 
-/// A class whose kept plan cannot be read any more, and when it was.
+/// A class whose kept plan, or a result of which, cannot be read any more, and when it was.
 pub type Lost = (ClassId, NaiveDateTime);
 
-/// Every class of a gym that has results, oldest first, and those whose plan cannot be read any more.
+/// Every class of a gym that has results, oldest first, and those that cannot be read any more.
 ///
 /// # Errors
 /// When the database is away.
@@ -407,7 +430,7 @@ pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<Lost>
         .filter(frozen_plans::gym_id.eq(gym.0))
         .order((classes::starts_at, classes::id))
         .select((classes::id, classes::starts_at, frozen_plans::body))
-        .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;
+        .load::<(Uuid, NaiveDateTime, Value)>(conn)?;
     // all results in one go: a hall has a thousand classes
     let mut results: HashMap<Uuid, Vec<Logged>> = HashMap::new();
     let rows = results::table
@@ -415,18 +438,22 @@ pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<Lost>
         .order((results::class_id, results::logged_at, results::member_id))
         .select((results::class_id, columns!()))
         .load::<(Uuid, Columns)>(conn)?;
+    let mut unread: HashSet<Uuid> = HashSet::new();
     for (class, row) in rows {
-        results.entry(class).or_default().push(of(row)?);
+        match of(row) {
+            Ok(result) => results.entry(class).or_default().push(result),
+            Err(_) => drop(unread.insert(class)),
+        }
     }
     let (mut out, mut lost) = (Vec::with_capacity(frozen.len()), Vec::new());
     for (id, starts_at, body) in frozen {
         let class = ClassId(id);
         match serde_json::from_value(body) {
-            Ok(plan) => {
+            Ok(plan) if !unread.contains(&id) => {
                 let results = results.remove(&id).unwrap_or_default();
                 out.push(Held { class, starts_at, plan, results });
             }
-            Err(_) => lost.push((class, starts_at)),
+            _ => lost.push((class, starts_at)),
         }
     }
     Ok((out, lost))
@@ -446,7 +473,7 @@ pub fn recent_drills(conn: &mut PgConnection, gym: GymId, before: NaiveDateTime)
         .order(classes::starts_at.desc())
         .limit(3)
         .select(frozen_plans::body)
-        .load::<serde_json::Value>(conn)?;
+        .load::<Value>(conn)?;
     let mut out = Vec::new();
     for body in plans {
         // a plan that cannot be read any more tells no drills
@@ -456,18 +483,26 @@ pub fn recent_drills(conn: &mut PgConnection, gym: GymId, before: NaiveDateTime)
     Ok(out)
 }
 
-/// Takes a member's name and everything private out of every plan that is kept; their figures stay.
+/// Takes a member's name, body, lifts, limits and everything private out of every plan that is kept; what was foretold stays.
 pub(crate) fn forget_member(conn: &mut PgConnection, gym: GymId, id: MemberId, name: &str) -> Result<()> {
     let rows = frozen_plans::table
         .filter(frozen_plans::gym_id.eq(gym.0))
         .select((frozen_plans::class_id, frozen_plans::body, frozen_plans::inputs))
-        .load::<(Uuid, serde_json::Value, Option<serde_json::Value>)>(conn)?;
+        .load::<(Uuid, Value, Option<Value>)>(conn)?;
     let id = id.to_string();
     for (class, mut body, mut inputs) in rows {
-        let mut found = nameless(body.get_mut("members"), &id, name);
+        let known = nameless(body.get_mut("members"), &id, name);
+        // racks are kept by name
+        for rack in each(body.get_mut("strength")).flat_map(|s| each(s.get_mut("racks"))) {
+            for who in
+                each(rack.get_mut("members")).filter(|w| known.is_some() && w.as_str() == known.as_deref())
+            {
+                *who = name.into();
+            }
+        }
         let held = inputs.as_mut().and_then(|i| i.get_mut("class")).and_then(|c| c.get_mut("members"));
-        found |= nameless(held, &id, name);
-        if found {
+        let held = nameless(held, &id, name);
+        if known.is_some() || held.is_some() {
             diesel::update(frozen_plans::table.find((gym.0, class)))
                 .set((frozen_plans::body.eq(body), frozen_plans::inputs.eq(inputs)))
                 .execute(conn)?;
@@ -476,22 +511,30 @@ pub(crate) fn forget_member(conn: &mut PgConnection, gym: GymId, id: MemberId, n
     Ok(())
 }
 
-/// What of a member in a kept plan tells who they are or what they keep to themselves; whether they are in it.
-fn nameless(members: Option<&mut serde_json::Value>, id: &str, name: &str) -> bool {
-    const PRIVATE: [&str; 4] = ["private", "reasons", "limits", "personal"];
-    let all = members.and_then(serde_json::Value::as_array_mut).into_iter().flatten();
-    let mut found = false;
-    for m in all.filter_map(serde_json::Value::as_object_mut) {
-        if m.get("id").and_then(serde_json::Value::as_str) != Some(id) {
+fn each(list: Option<&mut Value>) -> impl Iterator<Item = &mut Value> {
+    list.and_then(Value::as_array_mut).into_iter().flatten()
+}
+
+/// Takes out what of a member in a kept plan tells who they are or what they keep to themselves; the name that stood there.
+fn nameless(members: Option<&mut Value>, id: &str, name: &str) -> Option<String> {
+    const LISTS: [&str; 11] = [
+        "private", "reasons", "limits", "personal", "weights", "offers", "loads", "maxes", "unbroken",
+        "trials", "sessions",
+    ];
+    const FIGURES: [&str; 3] = ["body_mass_kg", "stature_cm", "hooks"];
+    let mut was = None;
+    for m in each(members).filter_map(Value::as_object_mut) {
+        if m.get("id").and_then(Value::as_str) != Some(id) {
             continue;
         }
-        found = true;
-        m.insert("name".to_owned(), name.into());
-        for key in PRIVATE {
-            if let Some(v) = m.get_mut(key) {
-                *v = serde_json::Value::Array(Vec::new());
+        was = m.insert("name".to_owned(), name.into()).and_then(|v| v.as_str().map(str::to_owned));
+        for (key, v) in m.iter_mut() {
+            if LISTS.contains(&key.as_str()) {
+                *v = Value::Array(Vec::new());
+            } else if FIGURES.contains(&key.as_str()) {
+                *v = Value::Null;
             }
         }
     }
-    found
+    was
 }

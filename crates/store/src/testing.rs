@@ -86,3 +86,13 @@ pub fn set_sheet(conn: &mut PgConnection, gym: GymId, id: SessionId, text: &str)
     let before = crate::sheet::find(conn, gym, id)?;
     crate::sheet::save(conn, gym, id, (text, &before.blocks), before.version)
 }
+
+/// Signs everybody of a hall out, as time does.
+///
+/// # Errors
+/// When the database is away.
+pub fn sign_everybody_out(conn: &mut PgConnection, gym: GymId) -> crate::error::Result<usize> {
+    use crate::schema::sign_ins;
+    use diesel::prelude::*;
+    Ok(diesel::delete(sign_ins::table.filter(sign_ins::gym_id.eq(gym.0))).execute(conn)?)
+}

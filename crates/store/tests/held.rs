@@ -199,6 +199,44 @@ fn a_class_is_held_by_what_was_there_at_its_first_result() {
 }
 
 #[test]
+fn what_results_are_judged_by_is_older_than_they_are() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    h.log(h.class, 0, 500.0, "Ines");
+    let ranges = || {
+        let plan = logbook::find_frozen(&mut h.db.conn(), h.gym, h.class).unwrap().plan.unwrap();
+        let of = |block| plan.members[0].predictions.iter().find(|p| p.block == block).map(|p| p.p50);
+        (of(0).unwrap(), of(1).unwrap())
+    };
+    let before = ranges();
+    // planned anew by what is known then, the other workout's first result brings its own ranges and leaves those of the first
+    logbook::plan_anew(&mut conn, h.gym, h.class).unwrap();
+    roster::change(&mut conn, h.gym, h.ada, |m| Member { level: Level::New, ..m.clone() }).unwrap();
+    h.log(h.class, 1, 400.0, "Ines");
+    let after = ranges();
+    assert_eq!(after.0, before.0);
+    assert_ne!(after.1, before.1);
+    // a correction brings none
+    roster::change(&mut conn, h.gym, h.ada, |m| Member { level: Level::Competitive, ..m.clone() }).unwrap();
+    h.log(h.class, 1, 410.0, "Ines");
+    assert_eq!(ranges(), after);
+}
+
+#[test]
+fn a_running_clock_is_not_started_again() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let first = chrono::DateTime::from_timestamp(1_800_000_000, 0);
+    let later = chrono::DateTime::from_timestamp(1_800_000_060, 0);
+    let mut press = |at| {
+        class::change_clock(&mut conn, h.gym, h.class, at).unwrap();
+        class::find(&mut h.db.conn(), h.gym, h.class).unwrap().clock_started_at
+    };
+    assert_eq!((press(first), press(later)), (first, first));
+    assert_eq!((press(None), press(later)), (None, later));
+}
+
+#[test]
 fn a_member_who_leaves_is_in_no_roster_and_keeps_what_they_did() {
     let h = Hall::new();
     let mut conn = h.db.conn();
@@ -224,7 +262,19 @@ fn a_member_who_leaves_is_in_no_roster_and_keeps_what_they_did() {
 fn erasing_leaves_results_without_a_name() {
     let h = Hall::new();
     let mut conn = h.db.conn();
-    h.log(h.class, 0, 500.0, "Ines");
+    let max = Max { lift: "back-squat".into(), kg: 90.0, reps: 1, reserve: 0, date: Some(day(20)) };
+    roster::add_maxes(&mut conn, h.gym, h.ada, &[max]).unwrap();
+    roster::weigh(&mut conn, h.gym, h.ada, 61.5).unwrap();
+    let (mut plan, inputs) = h.made();
+    // racks are kept by name
+    let rack = lantern_core::plan::RackAnswer { members: vec!["Ada Vell".into(), "Bo".into()], moves: 0 };
+    plan.strength.push(lantern_core::plan::StrengthAnswer {
+        block: 0,
+        lift: "back-squat".into(),
+        racks: vec![rack],
+    });
+    let holds = Holds { plan: &plan, inputs: &inputs };
+    logbook::log(&mut conn, h.gym, h.class, &result(h.ada, 0, 500.0), (holds, "Ines")).unwrap();
     roster::erase(&mut conn, h.gym, h.ada, day(25)).unwrap();
     assert_eq!(roster::left(&mut conn, h.gym).unwrap()[0].1, ERASED);
     let m = roster::find(&mut conn, h.gym, h.ada).unwrap();
@@ -236,9 +286,12 @@ fn erasing_leaves_results_without_a_name() {
     let kept = &held[0].plan.members[0];
     assert_eq!((kept.name.as_str(), kept.private.len(), kept.reasons.len()), (ERASED, 0, 0));
     assert!(!kept.predictions.is_empty(), "the record keeps its ranges");
+    assert!(kept.loads.is_empty());
+    assert_eq!(held[0].plan.strength[0].racks[0].members, [ERASED, "Bo"]);
     let frozen = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap();
     let held = &frozen.inputs.unwrap().class.members[0];
-    assert_eq!((held.name.as_str(), held.limits.len()), (ERASED, 0));
+    assert_eq!((held.name.as_str(), held.limits.len(), held.maxes.len()), (ERASED, 0, 0));
+    assert_eq!(held.body_mass_kg, None);
 }
 
 #[test]
@@ -269,6 +322,21 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
         "decisions SET body = $1 WHERE gym_id = $2 AND class_id = $3 AND id = (SELECT min(id::text)::uuid FROM decisions)",
     );
     assert_eq!(decision::list(&mut conn, h.gym, broken).unwrap(), (vec![length], 1));
+    assert_eq!(
+        sql_query("UPDATE results SET outcome = $1 WHERE gym_id = $2 AND class_id = $3")
+            .bind::<Jsonb, _>(serde_json::json!({"kind": "of another age"}))
+            .bind::<SqlUuid, _>(h.gym.0)
+            .bind::<SqlUuid, _>(h.class.0)
+            .execute(&mut conn)
+            .unwrap(),
+        1
+    );
+    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
+    assert_eq!(
+        (held.len(), lost.len()),
+        (0, 2),
+        "a class with a result that cannot be read is said, not counted"
+    );
     sql_query("UPDATE gyms SET settings = $1 WHERE id = $2")
         .bind::<Jsonb, _>(serde_json::json!({"per_rack": "many"}))
         .bind::<SqlUuid, _>(h.gym.0)
@@ -310,6 +378,9 @@ fn results_of_a_block_that_is_gone_are_given_to_another_but_never_over_one() {
         logbook::list(&mut conn, h.gym, h.class).unwrap().iter().map(|l| (l.member == bo, l.block)).collect();
     all.sort_unstable();
     assert_eq!(all, [(false, 1), (true, 1), (true, 7)], "Bo's two results both stay");
+    let trail = logbook::changes(&mut conn, h.gym, h.class).unwrap();
+    let ada: Vec<u32> = trail.iter().filter(|c| c.member == h.ada).map(|c| c.block).collect();
+    assert_eq!(ada, [1], "the trail goes with its result");
 }
 
 #[test]

@@ -19,8 +19,8 @@ use lantern_store::lifting::LiftedSet;
 use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
 use lantern_store::{
-    AccountId, ClassId, Connection, GymId, MemberId, class, cycle, decision, gym, kit, lifting, logbook,
-    roster, sheet,
+    AccountId, ClassId, Connection, GymId, MemberId, StoreError, class, cycle, decision, gym, kit, lifting,
+    logbook, roster, sheet,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -76,7 +76,7 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     let frozen = logbook::find_frozen(conn, of, id)?;
     let (made, unread) = decision::made(conn, of, id)?;
     let inputs = match frozen.inputs.clone() {
-        Some(held) => held,
+        Some(held) => with_late(conn, &gym, held, &bookings)?,
         None => todays(conn, &gym, &class, &session, &bookings)?,
     };
     let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
@@ -114,14 +114,41 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
     })
 }
 
+/// A held class with those who were booked after its first result: they do it too, and have results.
+fn with_late(
+    conn: &mut Connection,
+    gym: &Gym,
+    mut held: Inputs,
+    bookings: &[Booking],
+) -> Result<Inputs, WebError> {
+    let there = |b: &&Booking| held.class.members.iter().any(|m| m.id == b.member.to_string());
+    let late: Vec<MemberId> = bookings.iter().filter(|b| !there(b)).map(|b| b.member).collect();
+    if !late.is_empty() {
+        held.class.members.extend(roster::of(conn, gym.id, &late, held.class.date)?);
+    }
+    Ok(held)
+}
+
 /// The blocks that a class is planned by now: what a form says of a block by where it stands belongs to one of them.
-pub fn blocks_of(conn: &mut Connection, of: GymId, id: ClassId) -> Result<Blocks, WebError> {
+/// `seen`: the save of the sheet that the form was made from.
+///
+/// # Errors
+/// `Raced` where the sheet was saved since: what stands at a place now may be another block.
+pub fn blocks_of(
+    conn: &mut Connection,
+    of: GymId,
+    id: ClassId,
+    seen: Option<i32>,
+) -> Result<Blocks, WebError> {
     let frozen = logbook::find_frozen(conn, of, id)?;
     let (sheet, choices, blocks, settings, kit) = match frozen.inputs {
         Some(i) => (i.sheet, i.choices, i.blocks, i.settings, i.class.kit),
         None => {
             let session = class::find(conn, of, id)?.session;
             let s = sheet::find(conn, of, session)?;
+            if seen.is_some_and(|seen| seen != s.version) {
+                return Err(WebError::Store(StoreError::Raced));
+            }
             (s.sheet, s.choices, s.blocks, gym::find(conn, of)?.settings, kit::find(conn, of)?)
         }
     };
@@ -261,8 +288,8 @@ impl ClassPage {
         let cancelled = self.class.cancelled.then(|| CANCELLED.to_owned());
         let notes = cancelled.into_iter().chain(held).chain(self.lost.iter().cloned()).collect();
         let (undo, redo) = self.undo_of(who.sign_in.account.id);
-        let (base, name) = (self.base(), self.name());
-        frame.steps = Some(Steps { base, name, when, members, list, notes, undo, redo });
+        let (base, name, version) = (self.base(), self.name(), self.session.version);
+        frame.steps = Some(Steps { base, name, when, members, list, notes, undo, redo, version });
         frame.rail = Some(rail(
             &self.plan,
             self.class.starts_at,

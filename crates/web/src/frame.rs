@@ -119,6 +119,8 @@ pub struct Steps {
     pub undo: String,
     /// What redo would do again.
     pub redo: String,
+    /// The save of the sheet that the page was made from.
+    pub version: i32,
 }
 
 /// Steps in their order: (word, path).

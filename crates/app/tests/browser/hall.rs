@@ -9,7 +9,7 @@ use lantern_core::roster::{Best, Max, Member, Trial};
 use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
-use lantern_store::testing::{TestDatabase, set_sheet};
+use lantern_store::testing::{TestDatabase, set_sheet, sign_everybody_out};
 use lantern_store::{ClassId, GymId, MemberId, account, class, decision, gym, kit, logbook, roster, sheet};
 use std::process::{Child, Command, Stdio};
 
@@ -98,6 +98,13 @@ impl Hall {
         all
     }
 
+    /// What is typed of its sheet and not saved.
+    pub fn draft(&self) -> Option<String> {
+        let mut conn = self.database.conn();
+        let session = class::find(&mut conn, self.gym, self.class).unwrap().session;
+        sheet::find(&mut conn, self.gym, session).unwrap().draft
+    }
+
     /// Decisions of its class.
     pub fn decided(&self) -> usize {
         decision::list(&mut self.database.conn(), self.gym, self.class).unwrap().0.len()
@@ -106,7 +113,7 @@ impl Hall {
     /// Signs everybody out, as time does.
     pub fn expire(&self) {
         let mut conn = self.database.conn();
-        account::sign_out_all(&mut conn, self.gym).unwrap();
+        sign_everybody_out(&mut conn, self.gym).unwrap();
     }
 
     /// Address of the first member's card.

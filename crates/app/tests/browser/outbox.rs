@@ -36,14 +36,19 @@ async fn open(hall: &Hall, c: &Client, step: &str) {
     c.goto(&hall.url(&format!("/classes/{}/{step}", hall.class))).await.unwrap();
 }
 
+/// A hall with the sheet and its owner at a step of the class.
+async fn at(step: &str) -> (Hall, Browser) {
+    let (hall, browser) = (Hall::open().await, Browser::start(1280, 800).await);
+    hall.save_sheet(SHEET);
+    hall.sign_in(&browser.client).await;
+    open(&hall, &browser.client, step).await;
+    (hall, browser)
+}
+
 #[tokio::test]
 async fn six_presses_are_six_changes_and_rows_stay() {
-    let hall = Hall::open().await;
-    hall.save_sheet(SHEET);
-    let browser = Browser::start(1280, 800).await;
+    let (hall, browser) = at("loads").await;
     let c = &browser.client;
-    hall.sign_in(c).await;
-    open(&hall, c, "loads").await;
     until(c, "#main", "Front squat").await;
     run(c, "const b = document.querySelector('.hl-moves button[data-key-row=\"+\"]'); for (let i = 0; i < 6; i++) b.click();").await;
     holds(|| hall.decided() == 6, "six presses are six decisions").await;
@@ -67,12 +72,8 @@ async fn six_presses_are_six_changes_and_rows_stay() {
 
 #[tokio::test]
 async fn what_is_logged_offline_arrives_in_order_after_a_reload() {
-    let hall = Hall::open().await;
-    hall.save_sheet(SHEET);
-    let browser = Browser::start(1280, 800).await;
+    let (hall, browser) = at("log").await;
     let c = &browser.client;
-    hall.sign_in(c).await;
-    open(&hall, c, "log").await;
     run(c, OFFLINE).await;
     for line in ["alv 930", "bru 1042", "bru 1050"] {
         say_line(c, line).await;
@@ -89,12 +90,8 @@ async fn what_is_logged_offline_arrives_in_order_after_a_reload() {
 
 #[tokio::test]
 async fn an_expired_sign_in_loses_neither_a_result_nor_the_sheet() {
-    let hall = Hall::open().await;
-    hall.save_sheet(SHEET);
-    let browser = Browser::start(1280, 800).await;
+    let (hall, browser) = at("log").await;
     let c = &browser.client;
-    hall.sign_in(c).await;
-    open(&hall, c, "log").await;
     hall.expire();
     say_line(c, "alv 930").await;
     until(c, "#lost", "sign in, and it is sent").await;
@@ -126,12 +123,8 @@ async fn again(hall: &Hall, c: &Client) {
 
 #[tokio::test]
 async fn one_row_is_logged_while_another_is_typed_and_is_undone() {
-    let hall = Hall::open().await;
-    hall.save_sheet(SHEET);
-    let browser = Browser::start(1280, 800).await;
+    let (hall, browser) = at("log").await;
     let c = &browser.client;
-    hall.sign_in(c).await;
-    open(&hall, c, "log").await;
     let field = |i: usize| format!("#result-1-{}", hall.members[i]);
     c.find(Locator::Css(&field(1))).await.unwrap().send_keys("10:4").await.unwrap();
     c.find(Locator::Css(&field(0))).await.unwrap().send_keys("9:30\n").await.unwrap();
@@ -146,15 +139,11 @@ async fn one_row_is_logged_while_another_is_typed_and_is_undone() {
     assert!(text(c, "#notes").await.is_empty());
 }
 
-/// Presses and seconds of logging a class by keyboard: the field keeps the focus, so that a line is letters, figures and Enter.
+/// The field keeps the focus: a line is letters, figures and Enter.
 #[tokio::test]
 async fn a_line_is_logged_with_its_letters_and_one_enter() {
-    let hall = Hall::open().await;
-    hall.save_sheet(SHEET);
-    let browser = Browser::start(1280, 800).await;
+    let (_hall, browser) = at("log").await;
     let c = &browser.client;
-    hall.sign_in(c).await;
-    open(&hall, c, "log").await;
     c.find(Locator::Css("body")).await.unwrap().send_keys("l").await.unwrap();
     for (line, said) in [("alv 930", "Alva K. 9:30"), ("bru 1042", "Bruno D. 10:42")] {
         let field = c.active_element().await.unwrap();
@@ -164,4 +153,47 @@ async fn a_line_is_logged_with_its_letters_and_one_enter() {
         let empty = c.find(Locator::Id("line")).await.unwrap().prop("value").await.unwrap();
         assert_eq!(empty.as_deref(), Some(""));
     }
+}
+
+#[tokio::test]
+async fn the_sheet_is_sent_again_by_itself_and_an_old_text_never_takes_its_place() {
+    let (hall, browser) = at("sheet").await;
+    let c = &browser.client;
+    let lost = "const send = XMLHttpRequest.prototype.send; XMLHttpRequest.prototype.send = function () { setTimeout(() => this.dispatchEvent(new ProgressEvent('error'))); }; window.back = () => { XMLHttpRequest.prototype.send = send; };";
+    run(c, lost).await;
+    c.find(Locator::Id("sheet")).await.unwrap().send_keys("\n# notes\nbring a towel").await.unwrap();
+    until(c, "#lost", "I try again every 5 s").await;
+    run(c, "window.back()").await;
+    until(c, "#saved", "Kept as a draft").await;
+    holds(|| hall.draft().is_some_and(|d| d.ends_with("bring a towel")), "the draft is kept").await;
+    let kept = "return Object.keys(localStorage).filter((k) => k.startsWith('sheet ')).length";
+    for _ in 0..50 {
+        if c.execute(kept, Vec::new()).await.unwrap() == serde_json::json!(0) {
+            break;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    assert_eq!(c.execute(kept, Vec::new()).await.unwrap(), serde_json::json!(0), "the server has it");
+    // a text typed on an older save is offered, not put over the newer sheet
+    let older = "localStorage.setItem(`sheet ${document.body.dataset.account} ${location.pathname}`, JSON.stringify({ text: 'mine', version: '0' }))";
+    run(c, older).await;
+    c.refresh().await.unwrap();
+    until(c, "#lost", "the sheet was saved since").await;
+    let text = c.find(Locator::Id("sheet")).await.unwrap().prop("value").await.unwrap().unwrap_or_default();
+    assert!(text.ends_with("bring a towel"), "{text}");
+}
+
+#[tokio::test]
+async fn a_sign_in_elsewhere_and_a_server_that_fails_lose_nothing() {
+    let (hall, browser) = at("log").await;
+    let c = &browser.client;
+    // the forms of this page have a token of before
+    run(c, "document.querySelectorAll('input[name=csrf]').forEach((t) => { t.value = 'old'; })").await;
+    say_line(c, "alv 930").await;
+    holds(|| hall.results() == ["1 9:30"], "sent again with the token of now").await;
+    // the server fails once
+    run(c, "const real = window.fetch; let n = 0; window.fetch = (...a) => (n++ ? real(...a) : Promise.resolve(new Response('', { status: 500 })));").await;
+    say_line(c, "bru 1042").await;
+    until(c, "#waits", "1 to send").await;
+    holds(|| hall.results() == ["1 10:42", "1 9:30"], "tried again").await;
 }

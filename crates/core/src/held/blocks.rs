@@ -19,7 +19,7 @@ pub struct Looks {
     pub kind: BlockKind,
     /// Its own name.
     pub name: Option<String>,
-    /// Its clock in words.
+    /// What kind of clock it runs on.
     pub clock: String,
     /// Ids of its movements, in order.
     pub movements: Vec<String>,
@@ -33,7 +33,7 @@ impl Looks {
             lifted: !b.lifts.is_empty() || !b.builds.is_empty(),
             kind: b.kind,
             name: b.name.clone(),
-            clock: b.format().map(|f| format!("{f:?}")).unwrap_or_default(),
+            clock: b.format().map(|f| f.word().to_owned()).unwrap_or_default(),
             movements: lifts.chain(moves).filter_map(|m| m.id()).map(str::to_owned).collect(),
         }
     }
@@ -120,11 +120,12 @@ impl Blocks {
                 *t = true;
             }
         }
-        let mut next = old.iter().map(|(b, _)| b.id + 1).max().unwrap_or(0);
+        let mut next = old.iter().map(|(b, _)| b.id.saturating_add(1)).max().unwrap_or(0);
         let here = now.into_iter().zip(ids).map(|(looks, id)| {
             let id = id.unwrap_or_else(|| {
-                next += 1;
-                next - 1
+                let id = next;
+                next = next.saturating_add(1);
+                id
             });
             KeptBlock { id, looks }
         });

@@ -282,6 +282,29 @@ impl PlanAnswer {
     }
 }
 
+impl PlanAnswer {
+    /// This plan with what a later one says of every block but those that are kept: what was foretold of them stays.
+    #[must_use]
+    pub fn with_others(self, later: PlanAnswer, kept: &[usize]) -> PlanAnswer {
+        let mut out = self.at_blocks(|b| kept.contains(&b).then_some(b));
+        let later = later.at_blocks(|b| (!kept.contains(&b)).then_some(b));
+        out.strength.extend(later.strength);
+        out.versions.extend(later.versions);
+        for m in later.members {
+            match out.members.iter_mut().find(|x| x.id == m.id) {
+                Some(x) => {
+                    x.lines.extend(m.lines);
+                    x.loads.extend(m.loads);
+                    x.predictions.extend(m.predictions);
+                    x.set_plan.extend(m.set_plan);
+                }
+                None => out.members.push(m),
+            }
+        }
+        out
+    }
+}
+
 /// The plan in the open format.
 pub fn answer(plan: &ClassPlan) -> PlanAnswer {
     let h = &plan.hour;

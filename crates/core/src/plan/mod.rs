@@ -25,7 +25,7 @@ pub use advice::{
 };
 pub use answer::{
     AnswerSet, BlockLoads, CountAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer, PredictionAnswer,
-    SetPlanAnswer, VersionAnswer, answer,
+    RackAnswer, SetPlanAnswer, StrengthAnswer, VersionAnswer, answer,
 };
 pub use brief::{
     Aloud, Breaks, Brief, BriefVersion, BriefWorkout, PaceLine, Purpose, Sentence, Space, Taught, Topic,

@@ -10,6 +10,9 @@ pub const MOST_WORDS: usize = 8;
 /// Shares of a count that may be left, most first (own).
 const SHARES: [f64; 3] = [0.8, 0.67, 0.5];
 
+/// Rounds at the end that are left out at once; more is another workout (own).
+const MOST_ROUNDS_OUT: usize = 5;
+
 /// One thing that makes what is left shorter.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Shout {
@@ -291,7 +294,7 @@ fn rounds(work: &Work) -> Vec<Shout> {
     let most = match n {
         0..=2 => 0,
         3 => 1,
-        _ => n - 3,
+        _ => (n - 3).min(MOST_ROUNDS_OUT),
     };
     (1..=most).map(Shout::Rounds).collect()
 }

@@ -465,3 +465,46 @@ fn where_nothing_is_asked_nobody_is_on_stimulus() {
         assert!(w.off(placed).is_some());
     }
 }
+
+#[test]
+fn what_was_foretold_of_a_block_stays_beside_a_later_plan_of_another() {
+    let two = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups";
+    let first = answer(&of(two, Member::archetypes(), &[]));
+    let mut heavier = Member::archetypes();
+    heavier.iter_mut().for_each(|m| m.body_mass_kg = Some(130.0));
+    heavier.push(Member::unknown("Late", Standard::Lighter, Level::Regular));
+    heavier.last_mut().unwrap().id = "late".into();
+    let later = answer(&of(two, heavier, &[]));
+    let both = first.clone().with_others(later.clone(), &[0]);
+    let of_block = |a: &PlanAnswer, i: usize, block: usize| -> Vec<PredictionAnswer> {
+        a.members[i].predictions.iter().filter(|p| p.block == block).cloned().collect()
+    };
+    assert_ne!(of_block(&first, 0, 0), of_block(&later, 0, 0), "else nothing is shown");
+    assert_eq!(of_block(&both, 0, 0), of_block(&first, 0, 0));
+    assert_eq!(of_block(&both, 0, 1), of_block(&later, 0, 1));
+    let late = both.members.iter().position(|m| m.id == "late").unwrap();
+    assert_eq!(
+        (of_block(&both, late, 0).len(), of_block(&both, late, 1).len()),
+        (0, 1),
+        "they came for the second"
+    );
+    assert_eq!(both.versions.len(), 6);
+    assert_eq!(
+        first.clone().with_others(later, &[0, 1]),
+        PlanAnswer { members: both_members(&first, &both), ..first }
+    );
+}
+
+/// Everybody of a later plan, with what the first one says of them.
+fn both_members(first: &PlanAnswer, both: &PlanAnswer) -> Vec<MemberAnswer> {
+    let mut out = first.members.clone();
+    let late = both.members.iter().filter(|m| first.members.iter().all(|x| x.id != m.id)).cloned();
+    out.extend(late.map(|m| MemberAnswer {
+        lines: Vec::new(),
+        loads: Vec::new(),
+        predictions: Vec::new(),
+        set_plan: Vec::new(),
+        ..m
+    }));
+    out
+}

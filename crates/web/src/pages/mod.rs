@@ -105,9 +105,9 @@ pub async fn decide(
 ) -> crate::error::Page {
     let key = change.key();
     let class = ClassId(id(class)?);
-    let (gym, by) = (change.who.gym(), change.who.sign_in.account.id);
+    let (gym, by, seen) = (change.who.gym(), change.who.sign_in.account.id, change.seen());
     once(&app, key, move |conn, _| {
-        let blocks = blocks_of(conn, gym, class)?;
+        let blocks = blocks_of(conn, gym, class, seen)?;
         let made = made.at_block(|at| blocks.id(at).map(|id| id as usize));
         // the sheet changed since the page was shown: nothing is decided for a block that is not there
         let made = made.ok_or(WebError::Store(StoreError::Raced))?;

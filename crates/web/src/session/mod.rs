@@ -181,6 +181,11 @@ pub struct Key {
 }
 
 impl Change {
+    /// The save of the sheet that its page was made from, where that is told.
+    pub fn seen(&self) -> Option<i32> {
+        self.fields.get("seen").parse().ok()
+    }
+
     /// The key by which it is done once.
     pub fn key(&self) -> Key {
         Key { gym: self.who.gym(), once: self.once, hx: self.hx }

@@ -489,3 +489,44 @@ fn a_class_is_moved_cancelled_and_repeated_from_its_page() {
         assert_eq!(c.post(&at(&h, step), fields).status, 404, "{step}");
     }
 }
+
+#[test]
+fn who_is_booked_after_the_first_result_is_logged_too() {
+    let s = Server::start();
+    let h = s.hall("Late", 1);
+    let mut b = s.signed_in(&h);
+    log(&mut b, &h, &[("result", "9:00")]);
+    let mut conn = s.database.conn();
+    let late = lantern_core::roster::Member::unknown(
+        "Zoe",
+        lantern_core::units::Standard::Lighter,
+        lantern_core::pacing::Level::Regular,
+    );
+    let zoe = roster::add(&mut conn, h.gym, &late, 20).unwrap();
+    class::change_bookings(&mut conn, h.gym, h.class, &[h.member, zoe]).unwrap();
+    let page = b.get(&at(&h, "log")).body;
+    assert!(page.contains("Zoe") && page.contains("1 of 2 logged"), "{page}");
+    let zoe = zoe.to_string();
+    let done = b.post(&at(&h, "log"), &[("block", "0"), ("member", &zoe), ("tier", "T"), ("result", "9:30")]);
+    assert_eq!(done.status, 303, "{}", done.body);
+    assert!(b.get(&at(&h, "log")).body.contains("2 of 2 logged"));
+}
+
+#[test]
+fn a_press_on_an_older_sheet_decides_nothing() {
+    let s = Server::start();
+    let h = s.hall("Older", 1);
+    let mut b = s.signed_in(&h);
+    let member = h.member.to_string();
+    let seen = version(&mut b, &h);
+    assert!(b.get(&at(&h, "versions")).body.contains(&format!("data-version=\"{seen}\"")));
+    save(&mut b, &h, &format!("{LIFT}{QUAY}"));
+    let press = |b: &mut Browse, seen: &str| {
+        let fields = [("block", "1"), ("member", member.as_str()), ("tier", "B"), ("seen", seen)];
+        b.post(&at(&h, "version"), &fields).status
+    };
+    let count = || lantern_store::decision::list(&mut s.database.conn(), h.gym, h.class).unwrap().0.len();
+    assert_eq!((press(&mut b, &seen), count()), (409, 0));
+    let now = version(&mut b, &h);
+    assert_eq!((press(&mut b, &now), count()), (303, 1));
+}

@@ -2,7 +2,7 @@
 
 use super::view::attempts;
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, blocks_of, load};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
@@ -26,6 +26,8 @@ struct RackPage {
     theme: Theme,
     base: String,
     csrf: String,
+    /// The save of the sheet that it was made from.
+    seen: i32,
     session: String,
     number: usize,
     others: Vec<(usize, bool)>,
@@ -170,6 +172,7 @@ fn view(
         theme: who.theme,
         base: page.base(),
         csrf: who.sign_in.csrf.clone(),
+        seen: page.session.version,
         session: page.name(),
         number: rack + 1,
         others: (0..lift.racks.racks.len()).map(|r| (r + 1, r == rack)).collect(),
@@ -277,7 +280,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
             .ok_or(WebError::NoPage)?;
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let done = attempts(&lifted, block, position, &member.to_string());
-        let kept = page.blocks.id(block).ok_or(WebError::NoPage)?;
+        let kept = blocks_of(conn, who.gym(), class, change.seen())?.id(block).ok_or(WebError::NoPage)?;
         let place = |number: usize| Place {
             member,
             block: kept,

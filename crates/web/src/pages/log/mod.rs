@@ -143,21 +143,27 @@ fn done(
     Ok(Done { class, change: last.map(|c| c.id), part, page: last.is_none().then_some(whole) })
 }
 
+/// Keeps a result with what the class is held by.
+fn keep(conn: &mut Connection, page: &ClassPage, who: &Who, logged: &Logged) -> Result<(), WebError> {
+    let (plan, inputs) = (page.answer_by_ids(), page.inputs_now());
+    let holds = Holds { plan: &plan, inputs: &inputs };
+    logbook::log(conn, who.gym(), page.class.id, logged, (holds, &who.sign_in.account.name))?;
+    Ok(())
+}
+
 /// Logs what was typed, or says what is wrong with it.
 fn write(
     conn: &mut Connection,
     app: &App,
     who: &Who,
-    class: ClassId,
+    page: &ClassPage,
     mut typed: Typed,
 ) -> Result<Done, WebError> {
-    let page = load(conn, app, who.gym(), class)?;
+    let class = page.class.id;
     if typed.line_problem.is_empty() {
-        match read_row(&page, &typed) {
+        match read_row(page, &typed) {
             Ok(logged) => {
-                let (plan, inputs) = (page.answer_by_ids(), page.inputs_now());
-                let holds = Holds { plan: &plan, inputs: &inputs };
-                logbook::log(conn, who.gym(), class, &logged, (holds, &who.sign_in.account.name))?;
+                keep(conn, page, who, &logged)?;
                 let typed =
                     Typed { line: typed.line.map(|_| String::new()), block: typed.block, ..Typed::default() };
                 return done(conn, app, who, class, typed, Some((logged.member, logged.block)));
@@ -184,7 +190,12 @@ pub async fn log(app: Data<App>, change: Change, path: Path<String>) -> Page {
         ..Typed::default()
     };
     let (who, hx) = (change.who, change.hx);
-    once(&app, key, move |conn, app| write(conn, app, &who, class, typed)).await?.answer(hx)
+    once(&app, key, move |conn, app| {
+        let page = load(conn, app, who.gym(), class)?;
+        write(conn, app, &who, &page, typed)
+    })
+    .await?
+    .answer(hx)
 }
 
 /// `POST /classes/{id}/log/line`: one line, `bea 1042`, for a workout. It says the result only: version, load and note of the row
@@ -198,7 +209,7 @@ pub async fn line(app: Data<App>, change: Change, path: Path<String>) -> Page {
     once(&app, key, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         let typed = of_line(conn, &page, line, block)?;
-        write(conn, app, &who, class, typed)
+        write(conn, app, &who, &page, typed)
     })
     .await?
     .answer(hx)
@@ -278,14 +289,11 @@ pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
         if newest != Some(c.id) {
             return Err(WebError::Store(lantern_store::StoreError::Raced));
         }
-        let by = &who.sign_in.account.name;
         match c.was.clone() {
-            None => drop(logbook::remove(conn, who.gym(), class, at, by)?),
+            None => drop(logbook::remove(conn, who.gym(), class, at, &who.sign_in.account.name)?),
             Some(was) => {
                 let page = load(conn, app, who.gym(), class)?;
-                let (plan, inputs) = (page.answer_by_ids(), page.inputs_now());
-                let holds = Holds { plan: &plan, inputs: &inputs };
-                logbook::log(conn, who.gym(), class, &was.logged(c.member, c.block), (holds, by))?;
+                keep(conn, &page, &who, &was.logged(c.member, c.block))?;
             }
         }
         done(conn, app, &who, class, Typed { block: c.block, ..Typed::default() }, Some(at))

@@ -406,7 +406,7 @@ pub(super) fn page(
         tally: tally(&blocks),
         said,
         homeless: homeless(page, &logged, &blocks),
-        held: page.held(),
+        held: page.held() || page.frozen.lost,
         blocks,
     })
 }
