@@ -41,7 +41,7 @@ pub struct Listed {
     pub sheet: String,
     /// Members booked.
     pub booked: u32,
-    /// Results logged.
+    /// Members of whom a result is logged.
     pub logged: u32,
 }
 
@@ -285,7 +285,7 @@ pub fn list(
     let logged: HashMap<Uuid, i64> = results::table
         .filter(results::gym_id.eq(gym.0).and(results::class_id.eq_any(&ids)))
         .group_by(results::class_id)
-        .select((results::class_id, diesel::dsl::count_star()))
+        .select((results::class_id, diesel::dsl::count(results::member_id).aggregate_distinct()))
         .load(conn)?
         .into_iter()
         .collect();

@@ -59,9 +59,7 @@ impl Counts<'_> {
     }
 
     fn percent(&self) -> f64 {
-        let top = |l: &crate::sheet::LiftSets| {
-            l.percent.as_ref().and_then(|p| p.values.iter().copied().max_by(f64::total_cmp))
-        };
+        let top = |l: &crate::sheet::LiftSets| l.percent.as_ref().and_then(crate::sheet::Percent::most);
         // a maximum of the day is all there is
         let build = if self.block.builds.is_empty() { 0.0 } else { 100.0 };
         self.block.lifts.iter().filter_map(top).fold(build, f64::max)

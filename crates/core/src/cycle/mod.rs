@@ -127,7 +127,7 @@ impl Cycle {
         let w = self.weeks.get(week).filter(|w| w.kind != WeekKind::Base)?;
         let values = if (w.high - w.low).abs() < 0.01 { vec![w.low] } else { vec![w.low, w.high] };
         Some(LiftSets {
-            percent: Some(Percent { band: values.len() == 2, values, of: self.of.clone() }),
+            percent: Some(Percent { band: values.len() == 2, ..Percent::list(values, self.of.clone()) }),
             every_s: self.every_s,
             by_cycle: true,
             ..LiftSets::of(Named::Known(self.lift.clone()), vec![w.reps; w.sets as usize], line)

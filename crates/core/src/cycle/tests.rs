@@ -83,10 +83,7 @@ fn a_week_becomes_sets_or_a_test() {
     assert!(c.sets(0, 4).is_none() && c.test(2, 4).is_none());
     let s = c.sets(2, 4).unwrap();
     assert_eq!((s.reps.clone(), s.every_s, s.line), (vec![4; 5], Some(150), 4));
-    assert_eq!(
-        s.percent.unwrap(),
-        Percent { values: vec![75.0, 80.0], band: true, of: PercentBase::RepMax(5) }
-    );
+    assert_eq!(s.percent.unwrap(), Percent::between(75.0, 80.0, PercentBase::RepMax(5)));
     assert_eq!(c.says(5), "3 x 3 at 60 to 65 %, deload");
 }
 

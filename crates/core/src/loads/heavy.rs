@@ -200,6 +200,7 @@ pub fn plan_heavy(
         tempo: None,
         reserve: None,
         too_light: None,
+        form: None,
         no_maximum: day == Day::Easy,
         reasons: Vec::new(),
         open: Vec::new(),

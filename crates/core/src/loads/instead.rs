@@ -1,7 +1,7 @@
 //! What a member lifts when the sheet's lift is not for them: a limit rules it out, or the gym has nothing to do it with.
 
 use crate::kit::Kit;
-use crate::movement::{Cause, LoadKind, LoadRule, catalogue};
+use crate::movement::{Cause, LoadKind, LoadRule, catalogue, say::capital};
 use crate::roster::Member;
 
 /// The lift that is done, and why it is not the sheet's.
@@ -53,7 +53,7 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
         let agreed = if causes.contains(&Cause::Pregnancy) { "as agreed with you" } else { "as you told us" };
         return match stand_in(id, &causes, fits) {
             Some(found) => {
-                let reason = format!("{} instead of {}, {agreed}.", name(&found.lift), name(id));
+                let reason = format!("{} instead of {}, {agreed}.", capital(&name(&found.lift)), name(id));
                 Instead { by_limit: true, reason: Some(reason), ..found }
             }
             None => Instead {
@@ -69,7 +69,7 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
         && let Some(found) = stand_in(id, &[Cause::NoBarbell, Cause::NoRig], fits)
     {
         let what = if kit.count("barbell") == 0 { "no barbell" } else { "nothing to do it with" };
-        let reason = format!("{} instead of {}: the kit has {what}.", name(&found.lift), name(id));
+        let reason = format!("{} instead of {}: the kit has {what}.", capital(&name(&found.lift)), name(id));
         return Instead { reason: Some(reason), ..found };
     }
     same(id)

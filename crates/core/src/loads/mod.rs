@@ -6,6 +6,7 @@ mod ceiling;
 mod change;
 mod estimate;
 mod fit;
+mod form;
 mod heavy;
 mod implement;
 mod instead;

@@ -2,6 +2,7 @@
 
 use super::base::{Base, base_for};
 use super::ceiling::{Ceiling, ceiling};
+use super::form::form_of;
 use super::implement::{self, TooLight};
 use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
@@ -84,6 +85,8 @@ pub struct MemberLift {
     pub reserve: Option<u32>,
     /// The heaviest implement is too light.
     pub too_light: Option<TooLight>,
+    /// The sheet's sets that are theirs, where it has other ones for lower levels.
+    pub form: Option<LiftSets>,
     /// On a day of a maximum none is looked for: the sets stay as they are planned, and none of them is a base.
     pub no_maximum: bool,
     /// Why it differs from the sheet.
@@ -157,7 +160,7 @@ impl Wishes<'_> {
     }
 }
 
-/// The weights of one member for the sets of a lift.
+/// The weights of one member for the sets of a lift: those of their level, where the sheet has several.
 pub fn prescribe(
     member: &Member,
     lift: &LiftSets,
@@ -166,6 +169,8 @@ pub fn prescribe(
     settings: &Settings,
     today: NaiveDate,
 ) -> Option<MemberLift> {
+    let written = lift;
+    let lift = form_of(member, written);
     let done = lift_for(member, lift.movement.id()?, kit);
     let base = hardest(member, lift, &done.lift, settings, today);
     let ceiling = ceiling(member, &done.lift, &base.0, done.by_limit, today);
@@ -177,6 +182,7 @@ pub fn prescribe(
         base: base.0,
         sets: Vec::new(),
         too_light: None,
+        form: (lift != written).then(|| lift.clone()),
         no_maximum: false,
         reasons: done.reason.into_iter().chain(base.1).collect(),
         open: done.open.into_iter().collect(),

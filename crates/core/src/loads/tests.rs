@@ -505,3 +505,32 @@ fn a_superset_of_a_lift_and_pull_ups_is_two_lifts() {
     assert_eq!(b.lifts.len(), 2, "{b:?}");
     assert_eq!((b.lifts[1].reps.clone(), b.lifts[1].rest_s), (vec![0; 4], Some(120)));
 }
+
+#[test]
+fn each_member_lifts_the_sets_of_their_level() {
+    let three = "front squat 5 x 3 @ 80%\nL2: 5 x 5 @ 70%\nL1: goblet squat 3 x 8";
+    let two = "front squat 5 x 3 @ 80%\nscaled: 5 x 5 @ 70%";
+    let sets = |level: Level, text: &str| {
+        let m = Member { level, ..member(&[("front-squat", 100.0, 1)]) };
+        let l = plan(&m, text);
+        (l.lift.clone(), l.working().map(|s| (s.reps, s.load_kg)).collect::<Vec<_>>(), l.form.is_some())
+    };
+    let front = |reps, kg, own| ("front-squat".to_owned(), vec![(reps, kg); 5], own);
+    assert_eq!(sets(Level::Seasoned, three), front(3, 80.0, false));
+    assert_eq!(sets(Level::Regular, three), front(5, 70.0, true));
+    let (lift, new, own) = sets(Level::New, three);
+    // the heaviest bell at hand is light for her, so it is lifted more often
+    assert_eq!((lift.as_str(), new.len(), own), ("goblet-squat", 3, true));
+    assert!(new[0].0 >= 8 && new[0].1 < 40.0, "{new:?}");
+    // of two levels the lower is for new members alone
+    assert_eq!(sets(Level::Regular, two), front(3, 80.0, false));
+    assert_eq!(sets(Level::New, two).1[0].0, 5);
+}
+
+#[test]
+fn a_set_lies_in_its_own_band() {
+    let l = plan(&member(&[("front-squat", 100.0, 1)]), "front squat 5-5-3 @ 60-65, 70-75, 81-86%");
+    let work: Vec<(u32, f64)> = l.working().map(|s| (s.reps, s.load_kg)).collect();
+    // the loadable weight nearest each middle: 62.5, 72.5, 83.5
+    assert_eq!(work, [(5, 62.5), (5, 72.5), (3, 82.5)]);
+}

@@ -67,7 +67,10 @@ pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> Wanted {
             };
             Wanted { low: *low, high: *high, wish, feel: false }
         }
-        (_, values) => Wanted::exact(values.get(i).or(values.last()).copied().unwrap_or(70.0)),
+        _ => match p.ends(i + 1).last() {
+            Some([low, high]) => Wanted { low: *low, high: *high, wish: (low + high) / 2.0, feel: false },
+            None => Wanted::exact(70.0),
+        },
     }
 }
 

@@ -92,7 +92,7 @@ pub struct StrengthPlan {
 
 /// A lift as it is to be done today.
 enum Today {
-    Sets(LiftSets, Option<String>),
+    Sets(Box<LiftSets>, Option<String>),
     Test(Build, Option<String>),
     Nothing(String),
 }
@@ -101,7 +101,7 @@ fn today(day: &Day, l: &LiftSets) -> Today {
     let id = l.movement.id().unwrap_or("");
     let found = running(day.cycles, id, day.date);
     if !l.by_cycle {
-        return Today::Sets(l.clone(), None);
+        return Today::Sets(Box::new(l.clone()), None);
     }
     let Some((cycle, week)) = found else {
         return Today::Nothing(format!(
@@ -118,7 +118,7 @@ fn today(day: &Day, l: &LiftSets) -> Today {
             sets.every_s = l.every_s.or(sets.every_s);
             sets.rest_s = l.rest_s;
             sets.tempo = l.tempo;
-            Today::Sets(sets, words)
+            Today::Sets(Box::new(sets), words)
         }
         (None, Some(test)) => Today::Test(test, words),
         (None, None) => Today::Nothing(format!("{} has no week {}.", cycle.name, week + 1)),
@@ -309,8 +309,10 @@ fn time_of(l: &LiftPlan, also_s: f64, fit: Fit) -> StrengthTime {
         l.members.iter().map(|(_, l)| l.sets.iter().filter(|s| s.warm_up).count()).max().unwrap_or(0) as u32;
     let percent = l.sets.percent.as_ref().and_then(|p| p.values.last()).copied().unwrap_or(75.0);
     let waves = if let Fit::Waves(n) = fit { n } else { 1 };
-    // the empty bar belongs to the warm-up's rehearsal
-    strength_time(&l.sets, percent, turns(l), ramp.saturating_sub(1), also_s, waves)
+    // the empty bar belongs to the warm-up's rehearsal; whoever does most sets ends last
+    let of = |sets: &LiftSets| strength_time(sets, percent, turns(l), ramp.saturating_sub(1), also_s, waves);
+    let forms = l.members.iter().filter_map(|(_, m)| m.form.as_ref());
+    forms.map(of).fold(of(&l.sets), |a, b| if b.total() > a.total() { b } else { a })
 }
 
 /// One member's round of a superset without rest, s.

@@ -2,7 +2,7 @@
 
 use super::model::{Block, Format, Part, Score, Target, TargetUnit};
 use super::problem::Problem;
-use super::read::Reading;
+use super::reading::Reading;
 use super::totals::Total;
 use serde::Serialize;
 

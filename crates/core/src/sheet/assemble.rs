@@ -23,6 +23,10 @@ pub(super) struct Assembler {
     pub block: Option<Draft>,
     /// A lift named alone on a line, waiting for its sets.
     pub lift: Option<(Named, Line)>,
+    /// What stands behind a lift named alone.
+    pub lift_says: Option<Behind>,
+    /// The lift above sets of several levels: theirs, where they name no other.
+    pub headed: Option<Named>,
     /// Lifts of a chain behind it.
     pub chain: Vec<String>,
     /// What is missing, said above a list of its own: each line stands in for the next of the list above.
@@ -357,6 +361,17 @@ impl Assembler {
             }
             return;
         }
+        if let (Some(_), Some(above)) = (&self.lift, &mut self.lift_says) {
+            // a weight or a share of it between a lift and its sets
+            above.load = b.load.or(above.load);
+            above.percent = b.percent.clone().or(above.percent.take());
+            above.at = b.at.or(above.at);
+            above.tempo = b.tempo.or(above.tempo);
+            above.every = b.every.or(above.every);
+            above.notes.extend(b.notes.iter().cloned());
+            self.kind = Some(LineKind::Sets);
+            return;
+        }
         let lifts = self.block.as_ref().is_some_and(|d| !d.block.lifts.is_empty());
         if lifts && self.block_kind() != Some(BlockKind::Workout) {
             self.more_of_sets(b, line);
@@ -383,7 +398,7 @@ impl Assembler {
     /// Words and numbers that nothing has read.
     fn leftover(&mut self, h: &Heard, all: &[Stated], before: usize) {
         let line = &h.row.line;
-        let words: Vec<&str> = h.unread.iter().filter_map(|(a, b)| line.text.get(*a..*b)).collect();
+        let words: Vec<&str> = h.unread.iter().filter_map(|(a, b)| negated(&line.text, *a, *b)).collect();
         let drill =
             h.said.iter().any(|s| matches!(s.atom, super::atom::Atom::Note(_) | super::atom::Atom::Drill(_)));
         let only_note = all.is_empty();
@@ -407,6 +422,13 @@ impl Assembler {
         {
             let all = [m.note.as_deref().unwrap_or_default(), &words.join(" ")].join(" ").trim().to_owned();
             m.note = Some(all).filter(|n| !n.is_empty());
+        }
+        if self.kind == Some(LineKind::Sets)
+            && let Some(sets) = all.iter().find(|s| matches!(s.what, Statement::Sets { .. }))
+        {
+            let behind = h.unread.iter().filter(|(a, _)| *a >= sets.from);
+            let words: Vec<&str> = behind.filter_map(|(a, b)| negated(&line.text, *a, *b)).collect();
+            self.words_of_sets(line.number, &words);
         }
         let said = self.problems.len() > before;
         let again = |w: &&&str| {
@@ -433,6 +455,7 @@ impl Assembler {
     pub fn close_block(&mut self) {
         self.lost_ladder();
         self.waiting_lift_is_lost();
+        (self.headed, self.lift_says) = (None, None);
         if let Some(d) = self.block.take() {
             self.undivided(&d);
             self.sheet.blocks.push(d.finish(&mut self.problems));
@@ -479,4 +502,12 @@ fn words_before(h: &Heard, s: &Stated) -> Option<String> {
     h.unread.iter().find(|(_, b)| *b <= s.from && s.from > 0)?;
     let before = h.row.line.text.get(..s.from)?.rsplit('|').next().unwrap_or_default();
     Some(before.trim_matches([' ', ':', ',', '-']).to_owned())
+}
+
+/// Words at a place of a line with the "no" before them: without it they would say the opposite.
+fn negated(text: &str, from: usize, to: usize) -> Option<&str> {
+    let before = text.get(..from)?.trim_end();
+    let last = before.rsplit(|c: char| !c.is_alphabetic()).next().unwrap_or_default();
+    let no = matches!(last.to_lowercase().as_str(), "no" | "not" | "without" | "never");
+    text.get(if no { before.len() - last.len() } else { from }..to)
 }

@@ -35,6 +35,8 @@ pub(super) struct Draft {
     pub rests_freely: bool,
     /// `4 x 500 m row`: how often, and where it stands.
     pub repeated: Option<(u32, Line, usize, usize)>,
+    /// The same list again: rest before it, s, and how long.
+    pub again: Vec<[u32; 2]>,
     /// A length that the clock's line gives beside its windows: s, and where.
     pub said_length: Option<(u32, Line, usize, usize)>,
 }
@@ -54,6 +56,7 @@ impl Draft {
             divided: false,
             rests_freely: false,
             repeated: None,
+            again: Vec::new(),
             said_length: None,
         }
     }
@@ -181,6 +184,25 @@ impl Draft {
         matches!(self.part().items.last(), Some(Item::Rest { .. })) && self.worked()
     }
 
+    /// `AMRAP 3 / rest 1 / AMRAP 5` above its list: the list again for so long, after the rest that was said.
+    pub fn once_more(&mut self, bits: &Bits) -> bool {
+        let first = self.bits.as_ref().is_some_and(|b| b.amrap && b.length.is_some());
+        let only_rest = self.part().items.iter().all(|i| matches!(i, Item::Rest { .. }));
+        let Some(length) = bits.length.filter(|_| bits.amrap && bits.rounds.is_none() && first && only_rest)
+        else {
+            return false;
+        };
+        let rests = self.part_mut().items.drain(..).map(|i| match i {
+            Item::Rest { seconds } => seconds,
+            Item::Move(_) => 0,
+        });
+        let rest = rests.fold(0u32, u32::saturating_add);
+        // on the clock's own line it was heard as the rest between
+        let rest = if rest > 0 { rest } else { self.between.take().unwrap_or(0) };
+        self.again.push([rest, length]);
+        true
+    }
+
     /// Begins the next part; the rest that stands last lies before it.
     pub fn next_part(&mut self, line: u32, problems: &mut Vec<Problem>) {
         // a rest for a minute is a cycle of its own, so minutes come in after the rest that stands last is taken
@@ -289,6 +311,12 @@ impl Draft {
                 }
             }
         }
+        let list = part.clone();
+        self.block.parts.extend(std::mem::take(&mut self.again).into_iter().map(|[rest_s, seconds]| Part {
+            rest_s,
+            format: Some(Format::Amrap { seconds }),
+            ..list.clone()
+        }));
     }
 
     /// What the levels of the part say; the highest may bring its clock.

@@ -34,6 +34,8 @@ pub(super) struct Feature {
     pub scheme: bool,
     /// A lift of the bar alone on its line.
     pub named: bool,
+    /// A lift of the bar without a number of its own, with a weight or minutes: its sets may stand below.
+    pub heads_sets: bool,
     pub counted: u32,
     pub unled: u32,
     pub unknown: u32,
@@ -154,8 +156,29 @@ pub(super) fn feature(h: &Heard, all: &[Stated]) -> Feature {
         == reps_named as usize;
     // a lift, or a chain of them
     f.named = reps_named > 0 && alone && f.counted == 0 && f.talk < 2.0 && f.head.is_none();
+    f.heads_sets = heads_sets(all) && !f.named && f.talk < 2.0;
     f.rested = f.rests > 0 && f.counted == 0 && f.clocks == 0 && f.all_sets == 0 || f.then;
     f
+}
+
+/// `Front squat 80 kg`, `Push press in 12 min`.
+fn heads_sets(all: &[Stated]) -> bool {
+    let lift = |s: &Stated| match &s.what {
+        Statement::Work(m, _) => m.count.is_none() && m.movement.id().is_some_and(main_lift),
+        Statement::Week(_) | Statement::Length(..) | Statement::Rest(_) => true,
+        _ => false,
+    };
+    matches!(all.first().map(|s| &s.what), Some(Statement::Work(..))) && all.iter().all(lift)
+}
+
+/// A lift whose sets stand on the line below it is the heading of them, whatever else its line says.
+pub(super) fn sets_below(features: &mut [Feature]) {
+    for i in 1..features.len() {
+        let Some([lift, sets]) = features.get_mut(i - 1..=i) else { continue };
+        if lift.heads_sets && sets.bare_sets && sets.counted == 0 && !sets.clock {
+            lift.named = true;
+        }
+    }
 }
 
 fn clock(f: &mut Feature, bits: &Bits) {

@@ -7,7 +7,8 @@ use super::draft::Draft;
 use super::item::{item, kilograms};
 use super::kind::LineKind;
 use super::model::{
-    Block, BlockKind, Build, Count, Format, Item, LiftSets, MoveLine, Named, Percent, PercentBase,
+    Block, BlockKind, Build, Count, Format, Item, LevelForm, LiftSets, MoveLine, Named, Percent, PercentBase,
+    TOP_LEVEL, WordLoad,
 };
 use super::problem::Severity;
 use super::scan::problem;
@@ -40,7 +41,8 @@ impl Assembler {
         let open = self.block.as_ref().is_some_and(|d| {
             d.part().format.is_none() || !d.block.lifts.is_empty() || !d.block.builds.is_empty()
         });
-        if !(alone && carries && open && b.load.is_none()) {
+        let weighed = b.load.is_some() && self.block_kind() != Some(BlockKind::Strength);
+        if !(alone && carries && open && !weighed) {
             return false;
         }
         if m.plus && self.lift.as_ref().is_some_and(|(_, l)| l.number == line.number) {
@@ -50,6 +52,7 @@ impl Assembler {
         self.waiting_lift_is_lost();
         self.kind = Some(LineKind::Sets);
         self.lift = Some((m.movement.clone(), line.clone()));
+        self.lift_says = Some(b.clone());
         true
     }
 
@@ -71,6 +74,10 @@ impl Assembler {
         let mut sets = LiftSets { every_s: Some(every), ..LiftSets::of(lift.clone(), reps, line.number) };
         self.problems.extend(too_many(n, line, 0, line.text.len()));
         sets.chain = std::mem::take(&mut self.chain).into_iter().map(|id| (id, 1)).collect();
+        if let Some(above) = self.lift_says.clone() {
+            self.fill(&mut sets, &above, line);
+            sets.every_s = Some(every);
+        }
         self.push_sets(sets);
         true
     }
@@ -86,6 +93,8 @@ impl Assembler {
     fn push_sets(&mut self, sets: LiftSets) {
         self.lift = None;
         self.kind = Some(LineKind::Sets);
+        // what the lift's own line says is said of its first sets, and of those of each level
+        self.lift_says = self.lift_says.take().filter(|_| self.headed.is_some());
         let Some(mut d) = self.block.take() else { return };
         if !d.block.builds.is_empty() {
             // a maximum of the day and sets of it are two blocks
@@ -114,12 +123,17 @@ impl Assembler {
         b: &Behind,
         scheme: bool,
     ) {
-        if self.place.other.is_some() || self.place.level.is_some() {
+        if self.place.other.is_some() {
             self.other_sets(line, s);
             return;
         }
         let as_lifts = self.sets_are_lifts(sets);
         let whose = lifts.first().map(|m| m.movement.clone()).or(self.lift.as_ref().map(|(n, _)| n.clone()));
+        let whose = whose.or(self.headed.clone().filter(|_| self.place.level.is_some()));
+        if self.place.level.is_some() && !(as_lifts && (whose.is_some() || self.last_lift().is_some())) {
+            self.other_sets(line, s);
+            return;
+        }
         if !as_lifts {
             if let Some(first) = lifts.first() {
                 self.sets_as_work(line, s, first, sets, b, scheme);
@@ -149,6 +163,9 @@ impl Assembler {
             self.problems.push(problem(line, 0, line.text.len(), Severity::Error, message));
             out.reps.retain(|r| *r > 0);
         }
+        if let Some(above) = self.lift_says.clone().filter(|_| lifts.is_empty()) {
+            self.fill(&mut out, &above, line);
+        }
         self.fill(&mut out, b, line);
         // sets of several reps that build up, off the clock, are heavier from set to set
         if out.climb && out.every_s.is_none() && out.reps.iter().any(|r| *r > 1) {
@@ -160,11 +177,38 @@ impl Assembler {
             let words = format!("{least}+: as many as are good");
             out.note = Some(out.note.map_or(words.clone(), |n| format!("{n}, {words}")));
         }
-        if wave && self.goes_on(&out) {
+        if let Some(rank) = self.place.level.as_ref().map(|l| l.rank) {
+            self.level_sets(rank.min(u32::from(TOP_LEVEL)) as u8, out);
+        } else if wave && self.goes_on(&out) {
             self.more_sets(out);
         } else {
             self.push_sets(out);
         }
+    }
+
+    /// `L2: 5 x 5 @ 70%`: the highest level of the block's last lift is the sets as written, the others stand beside it.
+    fn level_sets(&mut self, level: u8, sets: LiftSets) {
+        let waits = self.lift.is_some();
+        if let Some((headed, _)) = &self.lift {
+            self.headed = Some(headed.clone());
+        }
+        self.kind = Some(LineKind::Sets);
+        let Some(last) = self.block.as_mut().and_then(|d| d.block.lifts.last_mut()).filter(|_| !waits) else {
+            self.push_sets(LiftSets { level: Some(level), ..sets });
+            return;
+        };
+        let (was, mut lower) = (last.level, LevelForm { level, sets });
+        if was.is_some_and(|w| level > w) {
+            let forms = std::mem::take(&mut last.forms);
+            let before = std::mem::replace(last, LiftSets { forms, level: Some(level), ..lower.sets });
+            lower = LevelForm {
+                level: was.unwrap_or(level),
+                sets: LiftSets { level: None, forms: Vec::new(), ..before },
+            };
+        }
+        last.forms.retain(|f| f.level != lower.level);
+        last.forms.push(lower);
+        last.forms.sort_by_key(|f| std::cmp::Reverse(f.level));
     }
 
     /// `(beginners: goblet squat 3x8)`: no place of the sheet holds another form of sets, so it is kept in words.
@@ -175,6 +219,22 @@ impl Assembler {
         let message =
             "I kept this other form of the sets as a note: weights are worked out for the sets above only.";
         self.problems.push(problem(line, s.from, s.to, Severity::Warning, message));
+    }
+
+    /// Words of a line of sets that nothing has read stay with its sets.
+    pub(super) fn words_of_sets(&mut self, line: u32, words: &[&str]) {
+        let Some(last) = self.block.as_mut().and_then(|d| d.block.lifts.last_mut()) else { return };
+        let sets = if last.line == line {
+            Some(last)
+        } else {
+            last.forms.iter_mut().map(|f| &mut f.sets).find(|s| s.line == line)
+        };
+        let Some(sets) = sets else { return };
+        let words = words.join(" ").replace(['(', ')'], "");
+        let words = words.trim_matches([' ', ',', ';', '.', ':', '-']);
+        if !words.is_empty() {
+            sets.note = Some(sets.note.take().map_or(words.to_owned(), |n| format!("{n}, {words}")));
+        }
     }
 
     /// Whether sets here are those of a lift, not so much work of a list.
@@ -217,16 +277,10 @@ impl Assembler {
     fn more_sets(&mut self, out: LiftSets) {
         let Some(l) = self.block.as_mut().and_then(|d| d.block.lifts.last_mut()) else { return };
         if let (Some(a), Some(b)) = (&mut l.percent, &out.percent) {
-            let each = |p: &Percent, n: usize| -> Vec<f64> {
-                if p.values.len() == n {
-                    p.values.clone()
-                } else {
-                    vec![p.values.last().copied().unwrap_or(0.0); n]
-                }
-            };
-            let mut values = each(a, l.reps.len());
-            values.extend(each(b, out.reps.len()));
-            *a = Percent { values, band: false, of: a.of.clone() };
+            let ends = [a.ends(l.reps.len()), b.ends(out.reps.len())].concat();
+            let bands = ends.iter().any(|[low, high]| low < high);
+            let (low, high): (Vec<f64>, Vec<f64>) = ends.into_iter().map(|[low, high]| (low, high)).unzip();
+            *a = Percent { tops: if bands { high } else { Vec::new() }, ..Percent::list(low, a.of.clone()) };
         }
         l.reps.extend(out.reps);
         l.note = l.note.take().or(out.note);
@@ -263,7 +317,9 @@ impl Assembler {
         out.rest_s = b.rest.and_then(|r| r.seconds).or(out.rest_s);
         out.last_at_top = b.last_at_top.or(out.last_at_top);
         out.tempo = b.tempo.or(out.tempo);
-        let notes: Vec<&str> = b.notes.iter().map(|n| n.trim()).filter(|n| !n.is_empty()).collect();
+        let word = b.word.map(WordLoad::word).filter(|_| out.percent.is_none() && out.kg.is_none());
+        let notes: Vec<&str> =
+            word.into_iter().chain(b.notes.iter().map(|n| n.trim())).filter(|n| !n.is_empty()).collect();
         if !notes.is_empty() {
             out.note = Some(notes.join(", ").replace(['(', ')'], ""));
         }
@@ -273,7 +329,7 @@ impl Assembler {
     fn bare_at(&mut self, out: &mut LiftSets, v: f64, two: Option<f64>, b: &Behind, line: &Line) {
         let bar = out.movement.id().is_some_and(barbell);
         if bar && two.is_none() && PERCENT_LIKE.contains(&v) {
-            out.percent = Some(Percent { values: vec![v], band: false, of: PercentBase::Unsaid });
+            out.percent = Some(Percent::list(vec![v], PercentBase::Unsaid));
             if let Some((a, z)) = b.at_place {
                 let message = format!(
                     "“{}” could be per cent or a weight. I read {v} %.",

@@ -1,6 +1,7 @@
 //! What a line of a sheet says, once read: work with its count and load, sets of a lift, targets, wishes, scores. Loads in
 //! kg of one implement, [heavier, lighter]; times in whole seconds.
 
+use super::percent::PercentBase;
 use crate::units::{Unit, WeightUnit};
 use serde::{Deserialize, Serialize};
 
@@ -175,6 +176,17 @@ pub enum WordLoad {
     Heavy,
 }
 
+impl WordLoad {
+    /// As it is typed.
+    pub fn word(self) -> &'static str {
+        match self {
+            WordLoad::Light => "light",
+            WordLoad::Moderate => "moderate",
+            WordLoad::Heavy => "heavy",
+        }
+    }
+}
+
 /// Seconds of each phase of a rep: lowering, bottom, lifting (0 = as fast as possible, X), top.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Tempo(pub [u8; 4]);
@@ -189,110 +201,8 @@ impl Tempo {
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
-fn is_false(b: &bool) -> bool {
+pub(super) fn is_false(b: &bool) -> bool {
     !*b
-}
-
-/// Sets of one lift.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct LiftSets {
-    /// The lift.
-    pub movement: Named,
-    /// Reps of each set; 0: as many as possible with the form that counts.
-    pub reps: Vec<u32>,
-    /// Further parts of a chain, done after the lift without putting the weight down: what and how many reps of it.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub chain: Vec<(String, u32)>,
-    /// The gym's cycle of this lift says sets, reps and percentages.
-    #[serde(default, skip_serializing_if = "is_false")]
-    pub by_cycle: bool,
-    /// The reps are for each side.
-    #[serde(default, skip_serializing_if = "is_false")]
-    pub per_side: bool,
-    /// Percentages of a base.
-    pub percent: Option<Percent>,
-    /// Loads in kg, [heavier, lighter], when written.
-    pub kg: Option<[f64; 2]>,
-    /// The unit in which they were typed, and in which they are printed back.
-    #[serde(skip)]
-    pub typed: WeightUnit,
-    /// Add weight from set to set, by feel.
-    pub add_weight: bool,
-    /// The load climbs from set to set on a clock.
-    pub climb: bool,
-    /// Seconds from one set's start to the next.
-    pub every_s: Option<u32>,
-    /// Seconds between sets.
-    pub rest_s: Option<u32>,
-    /// The last so many sets at the band's top.
-    pub last_at_top: Option<u32>,
-    /// Tempo.
-    pub tempo: Option<Tempo>,
-    /// Words kept for the coach.
-    pub note: Option<String>,
-    /// Line on the sheet.
-    pub line: u32,
-}
-
-impl LiftSets {
-    /// Sets of a lift of which nothing else is said.
-    pub fn of(movement: Named, reps: Vec<u32>, line: u32) -> LiftSets {
-        LiftSets {
-            movement,
-            reps,
-            chain: Vec::new(),
-            by_cycle: false,
-            per_side: false,
-            percent: None,
-            kg: None,
-            typed: WeightUnit::Kg,
-            add_weight: false,
-            climb: false,
-            every_s: None,
-            rest_s: None,
-            last_at_top: None,
-            tempo: None,
-            note: None,
-            line,
-        }
-    }
-
-    /// Whether every set has the same reps.
-    pub fn even(&self) -> bool {
-        self.reps.iter().all(|r| Some(r) == self.reps.first())
-    }
-
-    /// Reps of the largest set; 0 where every set is as many as possible.
-    pub fn most_reps(&self) -> u32 {
-        self.reps.iter().copied().max().unwrap_or(0)
-    }
-}
-
-/// Percentages of a lift's sets.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Percent {
-    /// One, a band's low and high end, or one for each set.
-    pub values: Vec<f64>,
-    /// A band (`78-82`), not a list.
-    pub band: bool,
-    /// Of what.
-    pub of: PercentBase,
-}
-
-/// What a percentage is of.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum PercentBase {
-    /// Not said: the gym's school decides.
-    Unsaid,
-    /// The one-rep maximum.
-    OneRm,
-    /// The training maximum.
-    TrainingMax,
-    /// A recent n-rep maximum: percent of that load itself.
-    RepMax(u32),
-    /// Another lift's one-rep maximum.
-    Lift(String),
 }
 
 /// Where results should land.

@@ -63,7 +63,8 @@ fn past_at(s: &Scan<'_>, i: usize) -> (usize, bool) {
 fn percent(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
     let (start, _) = past_at(s, i);
     let mut values = Vec::new();
-    let (mut k, mut band) = (start, true);
+    let mut k = start;
+    let mut dashes = Vec::new();
     let mut signed;
     loop {
         let Kind::Number(v) = s.tokens.get(k)?.kind else { return None };
@@ -81,9 +82,10 @@ fn percent(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         let to = s.canon(k) == "to";
         let more = |at: usize| matches!(s.tokens.get(at).map(|t| t.kind), Some(Kind::Number(_)));
         if to && more(k + 1) {
+            dashes.push(true);
             k += 1;
         } else if next == k + 1 && more(next) && (!signed || percent_follows(s, next)) {
-            band &= s.sign(k, '-');
+            dashes.push(s.sign(k, '-'));
             k = next;
         } else {
             break;
@@ -103,13 +105,26 @@ fn percent(s: &Scan<'_>, i: usize) -> Option<(Atom, usize, Vec<Problem>)> {
         say(Severity::Error, "Under 10 % is no working weight. Check the percentage.".to_owned());
         return Some((Atom::Note(s.text(start, k).to_owned()), next, problems));
     }
-    let band = band && values.len() == 2;
-    Some((Atom::Percent(Percent { values, band, of }), next, problems))
+    Some((Atom::Percent(listed(values, &dashes, of)), next, problems))
+}
+
+/// Percentages with what stands between them: a band, a band for each set (`60-65, 70-75`), else a list.
+fn listed(values: Vec<f64>, dashes: &[bool], of: PercentBase) -> Percent {
+    let bands = dashes.len() >= 3 && dashes.iter().enumerate().all(|(i, dash)| *dash == (i % 2 == 0));
+    if bands && values.len().is_multiple_of(2) {
+        let pairs = values.chunks_exact(2);
+        let (low, high) =
+            pairs.filter_map(|p| Some((*p.first()?, *p.last()?))).map(|(a, b)| (a.min(b), a.max(b))).unzip();
+        return Percent { tops: high, ..Percent::list(low, of) };
+    }
+    let band = values.len() == 2 && dashes == [true];
+    Percent { band, ..Percent::list(values, of) }
 }
 
 /// Whether the number at a place belongs to a list of percentages.
 fn percent_follows(s: &Scan<'_>, i: usize) -> bool {
-    s.sign(i + 1, '%') || s.role(i + 1, Role::Percent).is_some()
+    let signed = |k: usize| s.sign(k, '%') || s.role(k, Role::Percent).is_some();
+    signed(i + 1) || s.sign(i + 1, '-') && s.number(i + 2).is_some() && signed(i + 3)
 }
 
 /// What a percentage is of: `of 1RM`, `(of tested 1RM)`, `of 5RM`, `of back squat`, `of your opener`.

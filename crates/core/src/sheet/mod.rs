@@ -16,16 +16,19 @@ mod heading;
 mod item;
 mod kind;
 mod levels;
+mod lift;
 mod lifts;
 mod line;
 mod lines;
 mod load;
 mod model;
 mod number;
+mod percent;
 mod plausible;
 mod print;
 mod problem;
 mod read;
+mod reading;
 mod scan;
 mod scope;
 mod search;
@@ -44,16 +47,17 @@ pub use answer::{Answer, BlockAnswer, PartAnswer, TargetAnswer, TeamAnswer, answ
 pub use glossary::{Glossary, OwnMeaning, OwnPhrase, Role};
 pub use kind::{LineKind, Sure};
 pub use model::{
-    Block, BlockKind, Build, Count, Extra, Format, Item, LiftSets, Load, LoadFrom, MoveLine, Named, Other,
-    Part, Percent, PercentBase, Score, Sheet, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When,
-    Who, Wish, WordLoad,
+    Block, BlockKind, Build, Count, Extra, Format, Item, LevelForm, LiftSets, Load, LoadFrom, MoveLine,
+    Named, Other, Part, Percent, PercentBase, Score, Sheet, TOP_LEVEL, Target, TargetUnit, Team, TeamMode,
+    Tempo, WeightUnit, When, Who, Wish, WordLoad,
 };
 pub use number::{read_clock, read_number};
 pub use print::print;
 #[allow(unused_imports)]
 pub(crate) use print::{clock_line, move_line, target_words, wish_line};
 pub use problem::{Asks, Problem, Severity};
-pub use read::{Chosen, MOST_LINES, PlaceOf, ReadWith, Reading, read, read_with};
+pub use read::{MOST_LINES, read, read_with};
+pub use reading::{Chosen, PlaceOf, ReadWith, Reading};
 pub use search::{Query, dated};
 pub use totals::{Total, TotalCount};
 

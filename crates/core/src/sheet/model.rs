@@ -1,7 +1,9 @@
 //! What a sheet says, once read. Lines are numbered from 1; loads in kg of one implement, [heavier, lighter];
 //! times in whole seconds.
 
+pub use super::lift::*;
 pub use super::lines::*;
+pub use super::percent::*;
 pub use crate::units::WeightUnit;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};

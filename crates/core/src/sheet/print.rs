@@ -2,7 +2,7 @@
 
 use super::model::{
     Block, Build, Count, Extra, Format, Item, LiftSets, Load, MoveLine, Named, Part, PercentBase, Sheet,
-    Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish, WordLoad,
+    TOP_LEVEL, Target, TargetUnit, Team, TeamMode, Tempo, WeightUnit, When, Wish,
 };
 use crate::movement::{LoadKind, catalogue};
 use crate::units::{Unit, clock, pair, plain};
@@ -45,7 +45,13 @@ fn print_block(block: &Block, lines: &mut Vec<String>) {
     if let Some([k, n]) = block.week {
         lines.push(format!("week {k} of {n}"));
     }
-    lines.extend(block.lifts.iter().map(lift_line));
+    for lift in &block.lifts {
+        // a level below another is printed with its number, the highest as everybody's unless it is no Full
+        lines.push(format!("{}{}", level_words(lift.level.filter(|l| *l < TOP_LEVEL)), lift_line(lift)));
+        lines.extend(
+            lift.forms.iter().map(|f| format!("{}{}", level_words(Some(f.level)), lift_line(&f.sets))),
+        );
+    }
     lines.extend(block.builds.iter().map(build_line));
     for (i, part) in block.parts.iter().enumerate() {
         if i > 0 {
@@ -219,6 +225,10 @@ fn tempo_words(t: &Tempo) -> String {
     format!("tempo {}", t.words())
 }
 
+fn level_words(level: Option<u8>) -> String {
+    level.map_or_else(String::new, |l| format!("L{l}: "))
+}
+
 fn lift_line(l: &LiftSets) -> String {
     let first = l.reps.first().copied().unwrap_or(0);
     let links = l.chain.iter().map(|(id, _)| format!(" + {}", catalogue().written(id)));
@@ -236,7 +246,9 @@ fn lift_line(l: &LiftSets) -> String {
     }];
     if let Some(p) = &l.percent {
         let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
-        parts.push(format!("@ {}%{}", values.join("-"), of_words(&p.of)));
+        let bands = p.values.iter().zip(&p.tops).map(|(l, t)| format!("{}-{}", plain(*l), plain(*t)));
+        let said = if p.tops.is_empty() { values.join("-") } else { bands.collect::<Vec<_>>().join(", ") };
+        parts.push(format!("@ {said}%{}", of_words(&p.of)));
     }
     if let Some(kg) = l.kg {
         parts.push(format!("@ {}", l.typed.pair_words(kg)));
@@ -307,11 +319,7 @@ pub(crate) fn move_line(m: &MoveLine) -> String {
         Some(Load::Percent { percent, of }) => {
             out.push_str(&format!(" @ {}%{}", plain(*percent), of_words(of)))
         }
-        Some(Load::Word(w)) => out.push_str(match w {
-            WordLoad::Light => " light",
-            WordLoad::Moderate => " moderate",
-            WordLoad::Heavy => " heavy",
-        }),
+        Some(Load::Word(w)) => out.push_str(&format!(" {}", w.word())),
         None => {}
     }
     if let Some(cm) = m.height_cm {

@@ -2,19 +2,19 @@
 //! and what is odd said.
 
 use super::assemble::Assembler;
-use super::feature::{Feature, feature};
+use super::feature::{Feature, feature, sets_below};
 use super::glossary::Glossary;
 use super::heading::{meta, read_date};
 use super::kind::{LineKind, Sure};
-use super::line::{Heard, hear};
-use super::model::{BlockKind, Sheet, WeightUnit};
+use super::line::hear;
+use super::model::BlockKind;
 use super::problem::{Problem, Severity};
+use super::reading::{Chosen, PlaceOf, ReadWith, Reading, Spoken};
 use super::scan::problem;
 use super::segment::{Act, Choice, segment};
-use super::statement::{Stated, Statement, statements};
+use super::statement::{Stated, Statement};
 use super::text::row;
 use rayon::prelude::*;
-use serde::{Deserialize, Serialize};
 
 /// Lines that are read; what stands below is reported and left.
 pub const MOST_LINES: usize = 10_000;
@@ -32,66 +32,6 @@ const LONGEST_TRIED: usize = 20_000;
 const CLOSE: f64 = 1.0;
 /// The same for talk, which nearly everything could be.
 const CLOSE_TALK: f64 = 0.4;
-
-/// What came of a sheet.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct Reading {
-    /// All that could be read.
-    pub sheet: Sheet,
-    /// What could not, or should be looked at; by line and column.
-    pub problems: Vec<Problem>,
-    /// What each written line was read as, in order.
-    pub lines: Vec<(u32, LineKind)>,
-    /// How sure each line's place is, and the other place that came near.
-    pub places: Vec<PlaceOf>,
-}
-
-/// How sure the place of a line is.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct PlaceOf {
-    /// The line.
-    pub line: u32,
-    /// Its text, by which a choice for it is kept.
-    pub text: String,
-    /// How sure.
-    pub sure: Sure,
-    /// What it is read as.
-    pub now: Chosen,
-    /// What it could be too, where that is close.
-    pub other: Option<Chosen>,
-}
-
-/// What a coach has chosen for a line whose place was in doubt.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Chosen {
-    /// It is said to the class.
-    Message,
-    /// It goes on with the block above.
-    GoesOn,
-    /// It opens a block of this kind.
-    Opens(BlockKind),
-}
-
-/// What reading goes by beside the text.
-#[derive(Debug, Clone, Default)]
-pub struct ReadWith<'a> {
-    /// Unit of weights without one: the hall's kit.
-    pub units: WeightUnit,
-    /// What the hall answered about usual pound pairs on a sheet in kilograms.
-    pub pound_pairs: Option<WeightUnit>,
-    /// The hall's phrases with the embedded ones; `None`: the embedded ones.
-    pub glossary: Option<&'a Glossary>,
-    /// The coach's choices, by the text of the line (trimmed).
-    pub choices: &'a [(String, Chosen)],
-}
-
-impl Reading {
-    /// Whether part of the sheet waits for the coach.
-    pub fn has_errors(&self) -> bool {
-        self.problems.iter().any(|p| p.severity == Severity::Error)
-    }
-}
 
 /// Reads a sheet. Never fails: what cannot be read becomes a problem, the rest a session.
 ///
@@ -139,7 +79,8 @@ fn read_once(text: &str, with: &ReadWith<'_>) -> Reading {
     let heard = all_lines(text, glossary, &mut a);
     a.sheet.units = if a.units_said { a.sheet.units } else { with.units };
     super::scope::units(&heard, &mut a, with);
-    let features: Vec<Feature> = heard.iter().map(|l| feature(&l.heard, &l.stated)).collect();
+    let mut features: Vec<Feature> = heard.iter().map(|l| feature(&l.heard, &l.stated)).collect();
+    sets_below(&mut features);
     let mut fixed: Vec<Option<Act>> = heard.iter().map(|l| chosen(l, with.choices)).collect();
     for (i, (l, f)) in heard.iter().zip(&features).enumerate() {
         if strange(l, f, i)
@@ -155,19 +96,6 @@ fn read_once(text: &str, with: &ReadWith<'_>) -> Reading {
     a.close_block();
     let places = places(&heard, &choices, &a);
     finish(a, places)
-}
-
-/// A line that was heard, with its statements.
-pub(super) struct Spoken {
-    pub heard: Heard,
-    pub stated: Vec<Stated>,
-}
-
-impl Spoken {
-    fn of(heard: Heard) -> Spoken {
-        let stated = statements(&heard);
-        Spoken { heard, stated }
-    }
 }
 
 /// Every line heard, on all cores; what says something of the day is taken at once.

@@ -6,7 +6,7 @@ use super::item::Units;
 use super::line::carries;
 use super::model::{Block, Item, Load, LoadFrom, MoveLine, Named, Sheet, WeightUnit};
 use super::problem::Severity;
-use super::read::{ReadWith, Spoken};
+use super::reading::{ReadWith, Spoken};
 use super::scan::problem;
 use crate::movement::{LoadKind, catalogue};
 

@@ -13,6 +13,8 @@
 //! | `3 @ 60%` | 3 |
 //! | `deadlift 5 5 5` | 5 5 5 |
 //! | `strict pull-ups 3x8` | 8 8 8 |
+//! | `front squat 5-5-3 @ 60-65, 70-75, 80-85%` | 5 5 3 |
+//! | `back squat 3 x 5 light, no belt` | 5 5 5 |
 
 use super::atom::{Atom, BuildSaid, SetsSaid};
 use super::glossary::Role;
@@ -137,7 +139,9 @@ fn one_set(s: &Scan<'_>, i: usize) -> Option<(SetsSaid, usize)> {
     let open = s.sign(next, '+') && s.glued(next);
     let next = next + usize::from(open);
     let next = s.role(next, Role::Reps).unwrap_or(next);
-    let percent = s.sign(next, '@') && (s.sign(next + 2, '%') || s.role(next + 2, Role::Percent).is_some());
+    let signed = |k: usize| s.sign(k, '%') || s.role(k, Role::Percent).is_some();
+    let band = s.sign(next + 2, '-') && s.number(next + 3).is_some() && signed(next + 4);
+    let percent = s.sign(next, '@') && (signed(next + 2) || band);
     (percent && reps > 0 && reps <= 30).then(|| (SetsSaid { open, ..said(1, reps, Unit::Reps, false) }, next))
 }
 

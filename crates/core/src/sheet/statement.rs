@@ -398,8 +398,9 @@ impl Maker<'_> {
             return;
         }
         // `..., every 2:30` behind sets is their rhythm
+        let rhythm = bits.length.is_none() && self.last_is_sets();
         if let Some(every) =
-            bits.every.filter(|_| bits.length.is_none() && self.last_is_sets() || self.lifts_with_times(bits))
+            bits.every.filter(|_| rhythm || self.lifts_with_times(bits) || self.lift_in_rhythm(bits))
         {
             if let (Some(n), false) = (bits.times, self.lift.is_empty()) {
                 let reps = SetsSaid {
@@ -431,8 +432,21 @@ impl Maker<'_> {
         !self.lift.is_empty() && bits.times.is_some() && !bits.minutely
     }
 
+    /// `Deadlift, every 2:30` above its sets.
+    fn lift_in_rhythm(&self, bits: &Bits) -> bool {
+        let alone = Bits { every: bits.every, minutely: bits.minutely, ..Bits::default() };
+        *bits == alone && self.lift_alone()
+    }
+
+    /// A lift stands alone on the line so far: its sets come below.
+    fn lift_alone(&self) -> bool {
+        let main = |s: &Stated| matches!(&s.what, Statement::Work(m, _) if m.movement.id().is_some_and(super::work::barbell));
+        let head = |s: &Stated| matches!(s.what, Statement::Head(..) | Statement::Week(_));
+        self.out.iter().all(head) && self.lift.len() == 1 && self.lift.iter().all(main)
+    }
+
     fn rest(&mut self, r: RestSaid, from: usize, to: usize) {
-        if self.last_is_sets()
+        if (self.last_is_sets() || self.lift_alone())
             && let Some(b) = self.behind()
         {
             b.rest = Some(r);

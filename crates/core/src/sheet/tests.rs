@@ -28,7 +28,7 @@ fn every_pattern_of_the_reader_compiles() {
         (vec![3; 5], Some(150), Some(120), Some(2))
     );
     assert_eq!(lift.tempo, Some(Tempo([3, 1, 0, 0])));
-    assert_eq!(lift.percent, Some(Percent { values: vec![78.0, 82.0], band: true, of: PercentBase::OneRm }));
+    assert_eq!(lift.percent, Some(Percent::between(78.0, 82.0, PercentBase::OneRm)));
     assert_eq!(strength.week, Some([3, 6]));
     assert_eq!((workout.cap_s, workout.wishes.len(), workout.score), (Some(840), 6, Some(Score::Time)));
     assert_eq!(workout.moves().next().unwrap().without_kit.len(), 1);
@@ -291,7 +291,7 @@ fn a_time_in_the_cell_behind_a_heading_is_that_of_the_block() {
 
 #[test]
 fn another_form_of_sets_is_kept_in_words_and_said() {
-    let reading = read("# strength\nback squat 5 x 3 @ 80%\nbeginners: goblet squat 3x8");
+    let reading = read("# strength\nback squat 5 x 3 @ 80%\nor goblet squat 3x8");
     let block = &reading.sheet.blocks[0];
     assert_eq!(block.lifts.len(), 1, "{block:?}");
     assert!(block.notes.iter().any(|n| n.contains("goblet squat 3x8")), "{block:?}");
@@ -419,4 +419,79 @@ fn other_forms_of_a_line_keep_their_own_numbers() {
     let r = read("12 min EMOM\nodd: 3 ring muscle-ups (or 6 C2B)\neven: 30s hollow hold");
     let lines: Vec<&MoveLine> = r.sheet.blocks[0].moves().collect();
     assert_eq!((lines.len(), lines[0].others.len()), (2, 1), "{r:?}");
+}
+
+#[test]
+fn levels_of_a_lift_are_forms_of_its_sets_and_the_highest_is_written() {
+    let text = "Back squat\nL1: goblet squat 3x8\nL3: 5x3 @ 80%\nL2: 5x5 @ 70%\n\n12 min AMRAP\n10 row cals";
+    let r = read(text);
+    assert!(r.problems.is_empty(), "{:?}", r.problems);
+    let lift = &r.sheet.blocks[0].lifts[0];
+    assert_eq!((lift.movement.id(), lift.reps.as_slice()), (Some("back-squat"), &[3; 5][..]));
+    let forms: Vec<_> =
+        lift.forms.iter().map(|f| (f.level, f.sets.movement.id().unwrap(), f.sets.reps.clone())).collect();
+    assert_eq!(forms, [(2, "back-squat", vec![5; 5]), (1, "goblet-squat", vec![8; 3])]);
+    // with the sets first, a level below them stands beside them
+    let below = read("# strength\nback squat 5 x 3 @ 80%\nbeginners: 3 x 5 @ 60%").sheet;
+    let lift = &below.blocks[0].lifts[0];
+    assert_eq!((lift.reps.len(), lift.forms[0].sets.percent.as_ref().unwrap().most()), (5, Some(60.0)));
+    // and both are printed so that they are read again
+    assert!(
+        print(&below).contains("back squat 5 x 3 @ 80%\nL1: back squat 3 x 5 @ 60%\n"),
+        "{}",
+        print(&below)
+    );
+    assert_eq!(print(&read(&print(&below)).sheet), print(&below));
+}
+
+#[test]
+fn each_set_may_have_a_band_of_its_own() {
+    let percent = |text: &str| read(text).sheet.blocks[0].lifts[0].percent.clone().unwrap();
+    let p = percent("# strength\nback squat 5-5-3 @ 60-65%, 70-75%, 75-80%");
+    assert_eq!(p.ends(3), [[60.0, 65.0], [70.0, 75.0], [75.0, 80.0]]);
+    assert_eq!((p.words().as_str(), p.most()), ("60 to 65, 70 to 75, 75 to 80", Some(80.0)));
+    let down = percent("Strength\nfront squat\n5 @ 60-65%\n4 @ 75%\n3 @ 80-85%");
+    assert_eq!(down.ends(3), [[60.0, 65.0], [75.0, 75.0], [80.0, 85.0]]);
+    assert_eq!(down.words(), "60 to 65, 75, 80 to 85");
+    // one band for all stays one
+    assert_eq!(percent("# strength\nback squat 5 x 3 @ 78-82%").ends(2), [[78.0, 82.0]; 2]);
+}
+
+#[test]
+fn a_list_below_several_windows_is_done_in_each() {
+    for text in [
+        "AMRAP 3 / rest 1 / AMRAP 5\n10 burpees\n12 sit-ups",
+        "AMRAP 3\nrest 1\nAMRAP 5\n10 burpees\n12 sit-ups",
+    ] {
+        let r = read(text);
+        assert!(r.problems.is_empty(), "{:?}", r.problems);
+        let parts: Vec<_> =
+            r.sheet.blocks[0].parts.iter().map(|p| (p.rest_s, p.format.clone(), p.items.len())).collect();
+        let amrap = |seconds| Some(Format::Amrap { seconds });
+        assert_eq!(parts, [(0, amrap(180), 2), (60, amrap(300), 2)]);
+    }
+}
+
+#[test]
+fn words_behind_sets_are_kept_with_them() {
+    let lift = read("Strength\nBack squat 4x6 light, no belt").sheet.blocks[0].lifts[0].clone();
+    assert_eq!(lift.note.as_deref(), Some("light, no belt"));
+}
+
+#[test]
+fn what_a_lifts_own_line_says_holds_for_the_sets_below_it() {
+    let lift = |text: &str| {
+        let r = read(text);
+        assert!(r.problems.is_empty(), "{text}: {:?}", r.problems);
+        r.sheet.blocks[0].lifts[0].clone()
+    };
+    let l = lift("Deadlift, every 2:30\n5x3 @ 75-80%\n\nAMRAP 5\n10 burpees");
+    assert_eq!((l.every_s, l.reps.len(), l.percent.unwrap().most()), (Some(150), 5, Some(80.0)));
+    let l = lift("Back squat @ 75%, rest 3:00\n5x3\n\nAMRAP 5\n10 burpees");
+    assert_eq!((l.rest_s, l.percent.unwrap().most()), (Some(180), Some(75.0)));
+    let l = lift("Deadlift, every 2:30\nL2: 5x5 @ 70%\nL3: 5x3 @ 80%\n\nAMRAP 5\n10 burpees");
+    assert_eq!((l.every_s, l.forms[0].sets.every_s, l.reps[0]), (Some(150), Some(150), 3));
+    // the next lift has its own
+    let two = read("Deadlift, every 2:30\n5x3 @ 75%\nBench press\n3x8").sheet;
+    assert_eq!(two.blocks[0].lifts.iter().map(|l| l.every_s).collect::<Vec<_>>(), [Some(150), None]);
 }

@@ -277,6 +277,9 @@ impl Assembler {
         let labelled = self.labelled && workout && d.worked() && own && d.bits.as_ref().is_some_and(runs);
         let apart = before || late || labelled || d.rested() && bits.strong();
         let fits = !apart && joined.join(&more);
+        if !fits && d.once_more(bits) {
+            return;
+        }
         if !fits {
             let easy = matches!(d.block.kind, BlockKind::WarmUp | BlockKind::CoolDown | BlockKind::Accessory);
             let open = d.worked() && (easy || d.bits.is_none());

@@ -117,7 +117,7 @@ x5"#,
 back squat 3 x 8, rest 3:00 (RPE 7)
 
 # accessory
-single-leg dumbbell deadlift 3 x 8, each side
+single-leg dumbbell deadlift 3 x 8, each side (w kettlebell)
 
 # workout 15:00
 every 1:00 x 15, alternating

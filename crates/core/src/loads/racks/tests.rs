@@ -38,6 +38,7 @@ fn lift(kit: &Kit, bar_kg: f64, kg: &[f64]) -> MemberLift {
         tempo: None,
         reserve: None,
         too_light: None,
+        form: None,
         no_maximum: false,
         reasons: Vec::new(),
         open: Vec::new(),

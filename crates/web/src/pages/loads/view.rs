@@ -7,7 +7,8 @@ use crate::pages::Mark;
 use lantern_core::loads::{Attempt, Fit, MemberLift, one_rep_max};
 use lantern_core::movement::{catalogue, say::spoken};
 use lantern_core::plan::{LiftPlan, StrengthPlan, lifter_state, new_base};
-use lantern_core::units::{clock, plain};
+use lantern_core::sheet::LiftSets;
+use lantern_core::units::clock;
 use lantern_store::lifting::{Lifted, LiftedSet, history};
 use lantern_store::{Connection, MemberId};
 use std::collections::HashMap;
@@ -219,10 +220,19 @@ struct Here<'a> {
     before: &'a Before,
 }
 
+/// What a member does, where it is not the block's: another lift, a level's own sets.
+fn label(l: &MemberLift, of: &str) -> String {
+    let other = (l.lift != of).then(|| spoken(&l.lift));
+    let sets = l.form.as_ref().map(|f| match (f.even(), f.most_reps()) {
+        (true, n) if n > 0 => format!("{} × {n}", f.reps.len()),
+        _ => format!("{} sets", f.reps.len()),
+    });
+    other.into_iter().chain(sets).collect::<Vec<_>>().join(", ")
+}
+
 fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
     let (m, l) = (h.page.plan.members.get(i)?, h.lift.of(i)?);
     let ramp: Vec<String> = l.sets.iter().filter(|s| s.warm_up).map(|s| h.page.kit.mark(s.load_kg)).collect();
-    let other = l.lift != h.lift.id();
     let before = m.id.parse().ok().and_then(|id: MemberId| h.before.get(&(id, l.lift.clone())));
     let done = attempts(h.lifted, h.block, h.position, &m.id).len();
     let all = l.working().count();
@@ -231,7 +241,7 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
     Some(Row {
         id: m.id.clone(),
         name: m.name.clone(),
-        lift: if other { spoken(&l.lift) } else { String::new() },
+        lift: label(l, h.lift.id()),
         base: l.base.words.clone(),
         base_kg: if l.loadable() {
             h.page.kit.mark((l.base.kg * 10.0).round() / 10.0)
@@ -373,25 +383,30 @@ fn what(lift: &LiftPlan) -> String {
             clock(f64::from(h.window_s))
         );
     }
-    let s = &lift.sets;
+    let forms =
+        lift.sets.forms.iter().map(|f| format!("; level {}: {}", f.level, sets_words(&f.sets, lift.id())));
+    sets_words(&lift.sets, lift.id()) + &forms.collect::<String>()
+}
+
+/// Sets as the sheet has them: `5 sets of 3 at 78 to 82 %`; the lift is named where it is another than the block's.
+fn sets_words(s: &LiftSets, of: &str) -> String {
     let every = s.every_s.map(|e| format!(" every {}", clock(f64::from(e)))).unwrap_or_default();
-    let percent = s.percent.as_ref().map(|p| {
-        let list: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
-        format!(" at {} %", list.join(if p.band { " to " } else { ", " }))
-    });
+    let percent = s.percent.as_ref().map(|p| format!(" at {} %", p.words()));
     let kg = s.kg.map(|_| " as written".to_owned());
     let reps = match (s.most_reps(), !s.even()) {
         (0, _) => "as many as possible".to_owned(),
         (_, true) => s.reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-"),
         (n, false) => n.to_string(),
     };
+    let name =
+        s.movement.id().filter(|id| *id != of).map(|id| format!("{}, ", spoken(id))).unwrap_or_default();
     let chain: String = s.chain.iter().map(|(id, n)| format!(" + {n} {}", spoken(id))).collect();
     let tempo = s.tempo.map(|t| format!(", tempo {}", t.words())).unwrap_or_default();
     let n = s.reps.len();
     let weight = percent
         .or(kg)
         .unwrap_or_else(|| if s.most_reps() == 0 { String::new() } else { ", by feel".to_owned() });
-    format!("{n} sets of {reps}{chain}{every}{weight}{tempo}")
+    format!("{name}{n} sets of {reps}{chain}{every}{weight}{tempo}")
 }
 
 pub(super) fn lift(

@@ -186,15 +186,19 @@ fn lift_words(l: &LiftSets) -> String {
         n if l.even() => format!("{} sets of {n}", l.reps.len()),
         _ => l.reps.iter().map(u32::to_string).collect::<Vec<_>>().join("-"),
     };
-    let percent = l.percent.as_ref().map(|p| {
-        let values: Vec<String> = p.values.iter().map(|v| plain(*v)).collect();
-        format!(" at {} %", values.join(if p.band { " to " } else { ", " }))
-    });
+    let percent = l.percent.as_ref().map(|p| format!(" at {} %", p.words()));
     let every = l.every_s.map(|s| {
         let n = l.reps.len() as u32;
         format!(" · {n} × {} = {}", clock(f64::from(s)), clock(f64::from(s * n)))
     });
-    format!("<b>{}</b>, {sets}{}{}", esc(&name), percent.unwrap_or_default(), every.unwrap_or_default())
+    let forms = l.forms.iter().map(|f| format!("; level {}: {}", f.level, lift_words(&f.sets)));
+    let forms: String = forms.collect();
+    format!(
+        "<b>{}</b>, {sets}{}{}{forms}",
+        esc(&name),
+        percent.unwrap_or_default(),
+        every.unwrap_or_default()
+    )
 }
 
 fn move_words(b: &Block, p: &Part, m: &MoveLine) -> String {
