@@ -16,6 +16,8 @@ pub struct Made {
     pub decision: Decision,
     /// By whom; none in rows from before it was kept: anybody's to take back.
     pub by: Option<AccountId>,
+    /// When it was made.
+    pub at: Option<DateTime<Utc>>,
     /// When it was taken back.
     pub undone: Option<DateTime<Utc>>,
 }
@@ -32,22 +34,28 @@ impl Made {
 /// # Errors
 /// When the database is away.
 pub fn made(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<(Vec<Made>, usize)> {
-    type Row = (serde_json::Value, Option<Uuid>, Option<DateTime<Utc>>);
+    type Row = (Uuid, serde_json::Value, Option<Uuid>, Option<DateTime<Utc>>);
     let rows = decisions::table
         .filter(decisions::gym_id.eq(gym.0).and(decisions::class_id.eq(class.0)))
         .order(decisions::id)
-        .select((decisions::body, decisions::by_account, decisions::undone_at))
+        .select((decisions::id, decisions::body, decisions::by_account, decisions::undone_at))
         .load::<Row>(conn)?;
     let all = rows.len();
     let read: Vec<Made> = rows
         .into_iter()
-        .filter_map(|(body, by, undone)| {
+        .filter_map(|(id, body, by, undone)| {
             let decision = serde_json::from_value(body).ok()?;
-            Some(Made { decision, by: by.map(AccountId), undone })
+            Some(Made { decision, by: by.map(AccountId), at: made_at(id), undone })
         })
         .collect();
     let lost = all - read.len();
     Ok((read, lost))
+}
+
+/// When a row was made: its key says it.
+fn made_at(id: Uuid) -> Option<DateTime<Utc>> {
+    let (seconds, nanos) = id.get_timestamp()?.to_unix();
+    DateTime::from_timestamp(i64::try_from(seconds).ok()?, nanos)
 }
 
 /// The decisions that stand, oldest first, and how many cannot be read any more.

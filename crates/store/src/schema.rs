@@ -23,6 +23,15 @@ diesel::table! {
     }
 }
 diesel::table! {
+    drafts (gym_id, session_id, account_id) {
+        gym_id -> Uuid,
+        session_id -> Uuid,
+        account_id -> Uuid,
+        body -> Text,
+        made_at -> Timestamptz,
+    }
+}
+diesel::table! {
     sign_ins (gym_id, id) {
         gym_id -> Uuid,
         id -> Uuid,
@@ -98,7 +107,6 @@ diesel::table! {
         id -> Uuid,
         on_date -> Date,
         sheet -> Text,
-        draft -> Nullable<Text>,
         changed_at -> Timestamptz,
         choices -> Jsonb,
         blocks -> Jsonb,

@@ -1,8 +1,8 @@
 //! The text of a day's session: what is saved, and what was typed and not saved yet.
 
 use crate::error::{Result, StoreError};
-use crate::ids::{GymId, SessionId};
-use crate::schema::{classes, sessions};
+use crate::ids::{AccountId, GymId, SessionId};
+use crate::schema::{classes, drafts, sessions};
 use chrono::{DateTime, NaiveDate, Utc};
 use diesel::prelude::*;
 use lantern_core::held::Blocks;
@@ -18,8 +18,8 @@ pub struct Session {
     pub on_date: NaiveDate,
     /// The sheet.
     pub sheet: String,
-    /// Typed and not saved yet.
-    pub draft: Option<String>,
+    /// Typed and not saved yet, by whom.
+    pub drafts: Vec<(AccountId, String)>,
     /// Last change.
     pub changed_at: DateTime<Utc>,
     /// What the coach chose for lines whose place was in doubt, by the text of the line.
@@ -30,14 +30,21 @@ pub struct Session {
     pub version: i32,
 }
 
-type Columns = (uuid::Uuid, NaiveDate, String, Option<String>, DateTime<Utc>, Value, Value, i32);
+impl Session {
+    /// What somebody typed and has not saved.
+    pub fn draft_of(&self, account: AccountId) -> Option<&str> {
+        self.drafts.iter().find(|(a, _)| *a == account).map(|(_, text)| text.as_str())
+    }
+}
+
+type Columns = (uuid::Uuid, NaiveDate, String, DateTime<Utc>, Value, Value, i32);
 
 /// Choices of an older kind that cannot be read any more are left: the line is read as if nothing was chosen.
-fn of((id, on_date, sheet, draft, changed_at, choices, blocks, version): Columns) -> Session {
+fn of((id, on_date, sheet, changed_at, choices, blocks, version): Columns) -> Session {
     let all: Vec<Value> = serde_json::from_value(choices).unwrap_or_default();
     let choices = all.into_iter().filter_map(|c| serde_json::from_value(c).ok()).collect();
     let blocks = serde_json::from_value(blocks).unwrap_or_default();
-    Session { id: SessionId(id), on_date, sheet, draft, changed_at, choices, blocks, version }
+    Session { id: SessionId(id), on_date, sheet, drafts: Vec::new(), changed_at, choices, blocks, version }
 }
 
 /// What a session is read from.
@@ -47,7 +54,6 @@ macro_rules! columns {
             sessions::id,
             sessions::on_date,
             sessions::sheet,
-            sessions::draft,
             sessions::changed_at,
             sessions::choices,
             sessions::blocks,
@@ -84,10 +90,15 @@ fn kept(text: &str) -> String {
 /// `NotFound` for a session of another gym.
 pub fn find(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<Session> {
     let row = sessions::table.find((gym.0, id.0)).select(columns!()).first::<Columns>(conn)?;
-    Ok(of(row))
+    let typed = drafts::table
+        .filter(drafts::gym_id.eq(gym.0).and(drafts::session_id.eq(id.0)))
+        .select((drafts::account_id, drafts::body))
+        .load::<(uuid::Uuid, String)>(conn)?;
+    let drafts = typed.into_iter().map(|(a, text)| (AccountId(a), text)).collect();
+    Ok(Session { drafts, ..of(row) })
 }
 
-/// Sessions of some days.
+/// Sessions of some days, without what is typed and not saved.
 ///
 /// # Errors
 /// When the database is away.
@@ -100,32 +111,34 @@ pub fn list(conn: &mut PgConnection, gym: GymId, from: NaiveDate, to: NaiveDate)
     Ok(rows.into_iter().map(of).collect())
 }
 
-/// Saves the sheet with its blocks; the draft is done with. `seen`: the version that was edited.
+/// Saves the sheet with its blocks; the draft of whoever saves is done with, those of others stay. `seen`: the version that was
+/// edited.
 ///
 /// # Errors
 /// `NotFound` for a session of another gym; `Raced` when it was saved since it was seen.
 pub fn save(
     conn: &mut PgConnection,
-    gym: GymId,
+    (gym, by): (GymId, AccountId),
     id: SessionId,
     (sheet, blocks): (&str, &Blocks),
     seen: i32,
 ) -> Result<()> {
     let same = sessions::gym_id.eq(gym.0).and(sessions::id.eq(id.0)).and(sessions::version.eq(seen));
-    let n = diesel::update(sessions::table.filter(same))
-        .set((
-            sessions::sheet.eq(kept(sheet)),
-            sessions::blocks.eq(serde_json::to_value(blocks)?),
-            sessions::draft.eq(None::<String>),
-            sessions::version.eq(sessions::version + 1),
-            sessions::changed_at.eq(Utc::now()),
-        ))
-        .execute(conn)?;
-    if n > 0 {
-        return Ok(());
-    }
-    find(conn, gym, id)?;
-    Err(StoreError::Raced)
+    conn.transaction(|conn| {
+        let n = diesel::update(sessions::table.filter(same))
+            .set((
+                sessions::sheet.eq(kept(sheet)),
+                sessions::blocks.eq(serde_json::to_value(blocks)?),
+                sessions::version.eq(sessions::version + 1),
+                sessions::changed_at.eq(Utc::now()),
+            ))
+            .execute(conn)?;
+        if n > 0 {
+            return drop_draft(conn, (gym, by), id);
+        }
+        find(conn, gym, id)?;
+        Err(StoreError::Raced)
+    })
 }
 
 /// How many classes are planned by a sheet.
@@ -140,26 +153,40 @@ pub fn classes_of(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<
     Ok(usize::try_from(n).unwrap_or(0))
 }
 
-/// Drops what was typed and not saved.
+/// Drops what somebody typed and did not save.
 ///
 /// # Errors
 /// `NotFound` for a session of another gym.
-pub fn drop_draft(conn: &mut PgConnection, gym: GymId, id: SessionId) -> Result<()> {
-    let n = diesel::update(sessions::table.find((gym.0, id.0)))
-        .set(sessions::draft.eq(None::<String>))
-        .execute(conn)?;
-    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+pub fn drop_draft(conn: &mut PgConnection, (gym, by): (GymId, AccountId), id: SessionId) -> Result<()> {
+    find(conn, gym, id)?;
+    diesel::delete(drafts::table.find((gym.0, id.0, by.0))).execute(conn)?;
+    Ok(())
 }
 
-/// Keeps what is typed until it is saved.
+/// Keeps what somebody types until they save it.
 ///
 /// # Errors
 /// `NotFound` for a session of another gym.
-pub fn keep_draft(conn: &mut PgConnection, gym: GymId, id: SessionId, draft: &str) -> Result<()> {
-    let n = diesel::update(sessions::table.find((gym.0, id.0)))
-        .set(sessions::draft.eq(Some(kept(draft))))
+pub fn keep_draft(
+    conn: &mut PgConnection,
+    (gym, by): (GymId, AccountId),
+    id: SessionId,
+    draft: &str,
+) -> Result<()> {
+    find(conn, gym, id)?;
+    let values = (drafts::body.eq(kept(draft)), drafts::made_at.eq(Utc::now()));
+    diesel::insert_into(drafts::table)
+        .values((
+            drafts::gym_id.eq(gym.0),
+            drafts::session_id.eq(id.0),
+            drafts::account_id.eq(by.0),
+            values.clone(),
+        ))
+        .on_conflict((drafts::gym_id, drafts::session_id, drafts::account_id))
+        .do_update()
+        .set(values)
         .execute(conn)?;
-    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+    Ok(())
 }
 
 /// Keeps what the coach chose for a line; an earlier choice for the same text is replaced.

@@ -352,8 +352,9 @@ fn a_sheet_is_saved_over_only_by_who_saw_it() {
     let mut conn = h.db.conn();
     let seen = sheet::find(&mut conn, h.gym, h.session).unwrap();
     let blocks = Blocks::default().align(&read("# workout\namrap 5:00\n5 burpees").sheet.blocks);
-    sheet::save(&mut conn, h.gym, h.session, ("theirs", &blocks), seen.version).unwrap();
-    let late = sheet::save(&mut conn, h.gym, h.session, ("mine", &Blocks::default()), seen.version);
+    let by = (h.gym, AccountId::fresh());
+    sheet::save(&mut conn, by, h.session, ("theirs", &blocks), seen.version).unwrap();
+    let late = sheet::save(&mut conn, by, h.session, ("mine", &Blocks::default()), seen.version);
     assert!(matches!(late, Err(StoreError::Raced)));
     let now = sheet::find(&mut conn, h.gym, h.session).unwrap();
     assert_eq!((now.sheet.as_str(), now.version, now.blocks), ("theirs", seen.version + 1, blocks));

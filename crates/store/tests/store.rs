@@ -180,17 +180,28 @@ fn kit_and_settings_come_back_as_they_were() {
 }
 
 #[test]
-fn a_draft_is_kept_until_the_sheet_is_saved() {
+fn a_draft_is_its_writers_until_they_save() {
+    use account::Role::{Coach, Owner};
     let db = TestDatabase::new();
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
+    let mut add = |email, role| account::add(&mut conn, h.gym, email, "Ines", role, "long enough").unwrap();
+    let (ines, tam) = (add("ines@hall.example", Owner), add("tam@hall.example", Coach));
     let id = class::find(&mut conn, h.gym, h.class).unwrap().session;
-    sheet::keep_draft(&mut conn, h.gym, id, "half a line\0").unwrap();
+    sheet::keep_draft(&mut conn, (h.gym, ines), id, "half").unwrap();
+    sheet::keep_draft(&mut conn, (h.gym, ines), id, "half a line\0").unwrap();
+    sheet::keep_draft(&mut conn, (h.gym, tam), id, "of Tam's").unwrap();
     let s = sheet::find(&mut conn, h.gym, id).unwrap();
-    assert_eq!((s.sheet.as_str(), s.draft.as_deref()), (SHEET, Some("half a line\u{fffd}")));
-    set_sheet(&mut conn, h.gym, id, "new").unwrap();
+    assert_eq!(
+        (s.sheet.as_str(), s.draft_of(ines), s.draft_of(tam)),
+        (SHEET, Some("half a line\u{fffd}"), Some("of Tam's"))
+    );
+    // saving ends one's own draft and leaves the other's
+    sheet::save(&mut conn, (h.gym, ines), id, ("new", &s.blocks), s.version).unwrap();
     let s = sheet::find(&mut conn, h.gym, id).unwrap();
-    assert_eq!((s.sheet.as_str(), s.draft), ("new", None));
+    assert_eq!((s.sheet.as_str(), s.draft_of(ines), s.draft_of(tam)), ("new", None, Some("of Tam's")));
+    sheet::drop_draft(&mut conn, (h.gym, tam), id).unwrap();
+    assert!(sheet::find(&mut conn, h.gym, id).unwrap().drafts.is_empty());
 }
 
 #[test]
@@ -265,7 +276,7 @@ fn one_gym_never_sees_anothers_rows() {
     let session = class::find(&mut conn, a.gym, a.class).unwrap().session;
     assert!(gone(sheet::find(&mut conn, b.gym, session).map(drop)));
     assert!(gone(set_sheet(&mut conn, b.gym, session, "mine")));
-    assert!(gone(sheet::keep_draft(&mut conn, b.gym, session, "mine")));
+    assert!(gone(sheet::keep_draft(&mut conn, (b.gym, ines), session, "mine")));
     let d = Decision::SuggestAgain { block: 0, drop: true };
     assert!(gone(decision::add(&mut conn, b.gym, a.class, &d, ines)));
     let (p, i) = (a_plan(a.member), inputs(a.member));
@@ -282,7 +293,7 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(logbook::find_frozen(&mut conn, a.gym, a.class).unwrap().inputs.is_some());
     assert!(gone(roster::leave(&mut conn, b.gym, a.member, day().and_hms_opt(1, 0, 0).unwrap())));
     assert!(gone(roster::come_back(&mut conn, b.gym, a.member)));
-    assert!(gone(sheet::drop_draft(&mut conn, b.gym, session)));
+    assert!(gone(sheet::drop_draft(&mut conn, (b.gym, ines), session)));
     assert_eq!(sheet::classes_of(&mut conn, b.gym, session).unwrap(), 0);
     assert!(class::bookings(&mut conn, b.gym, a.class).unwrap().is_empty());
     let new = NewClass {

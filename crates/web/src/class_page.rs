@@ -212,12 +212,15 @@ impl ClassPage {
         })
     }
 
+    /// The name of a member of the class by their id.
+    pub fn member_name(&self, id: &str) -> String {
+        let m = self.plan.members.iter().find(|m| m.id == id);
+        m.map_or_else(|| "somebody".to_owned(), |m| m.name.clone())
+    }
+
     /// What undo takes back for somebody, and what redo does again, in words; empty where there is nothing.
     fn undo_of(&self, account: AccountId) -> (String, String) {
-        let name = |id: &str| {
-            let m = self.plan.members.iter().find(|m| m.id == id);
-            m.map_or_else(|| "somebody".to_owned(), |m| m.name.clone())
-        };
+        let name = |id: &str| self.member_name(id);
         let mine = || self.made.iter().filter(|m| m.is_of(account));
         let undo = mine().rfind(|m| m.undone.is_none());
         let redo = mine().filter(|m| m.undone.is_some()).max_by_key(|m| m.undone);
@@ -278,7 +281,7 @@ impl ClassPage {
                 number,
                 word,
                 path,
-                look: self.look(path),
+                look: self.look(path, who),
                 here: *path == here,
                 waits: self.waits(path),
             })
@@ -299,10 +302,10 @@ impl ClassPage {
         frame
     }
 
-    fn look(&self, path: &str) -> usize {
+    fn look(&self, path: &str, who: &Who) -> usize {
         let plan = &self.plan;
         match path {
-            "sheet" => self.errors() + usize::from(self.session.draft.is_some()),
+            "sheet" => self.errors() + usize::from(self.session.draft_of(who.account()).is_some()),
             "stimulus" => plan
                 .workouts
                 .iter()

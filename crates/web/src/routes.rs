@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    brief, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, progress, record,
-    settings, sheet, sheets, signin, stimulus, variants, versions, warm_up,
+    brief, changes, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, progress,
+    record, settings, sheet, sheets, signin, stimulus, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -30,6 +30,7 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/cancel", post().to(hours::cancel))
         .route("/classes/{id}/repeat", post().to(hours::repeat))
         .route("/classes/{id}/undo", post().to(classes::undo))
+        .route("/classes/{id}/changes", get().to(changes::show))
         // sheet
         .service(resource("/classes/{id}/sheet").route(get().to(sheet::show)).route(post().to(sheet::save)))
         .route("/classes/{id}/sheet/read", post().to(sheet::read_part))

@@ -102,7 +102,8 @@ impl Hall {
     pub fn draft(&self) -> Option<String> {
         let mut conn = self.database.conn();
         let session = class::find(&mut conn, self.gym, self.class).unwrap().session;
-        sheet::find(&mut conn, self.gym, session).unwrap().draft
+        let drafts = sheet::find(&mut conn, self.gym, session).unwrap().drafts;
+        drafts.into_iter().next().map(|(_, text)| text)
     }
 
     /// Decisions of its class.

@@ -30,7 +30,7 @@ pub use ledger::{LedgerRow, ledger};
 pub use one_rep_max::{OneRepMax, brzycki, epley, one_rep_max, percent_for_reps, wathan};
 pub use prescribe::{Bars, MemberLift, SetLoad, prescribe};
 pub use progress::{Point, progress};
-pub use racks::{Floor, Lifter, Rack, RackPlan, racks};
+pub use racks::{Floor, Lifter, Rack, RackPlan, racks, with_weights};
 pub use ramp::ramp;
 pub use time::{StrengthTime, Turns, reps_time, rest_after, set_time, strength_time};
 pub use wanted::tempo_share;

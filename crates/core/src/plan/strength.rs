@@ -6,7 +6,7 @@ use crate::cycle::{Cycle, running};
 use crate::kit::Kit;
 use crate::loads::{
     Bars, Fit, Floor, Lifter, MemberLift, Offer, RackPlan, StrengthTime, Turns, offers, plan_heavy,
-    prescribe, racks, reps_time, set_time, sets_that_fit, strength_time,
+    prescribe, racks, reps_time, set_time, sets_that_fit, strength_time, with_weights,
 };
 use crate::movement::catalogue;
 use crate::roster::Member;
@@ -238,29 +238,30 @@ fn turns(l: &LiftPlan) -> Turns {
         .unwrap_or(alone)
 }
 
-/// Racks for the weights of a lift, with the coach's moves.
+/// Those who lift a bar; replacements off the bar need no rack.
+fn lifters<'a>(day: &Day, id: &str, members: &'a [(usize, MemberLift)]) -> Vec<Lifter<'a>> {
+    let from_rack = catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack"));
+    members
+        .iter()
+        .filter(|(_, l)| l.bar_kg() > 0.0)
+        .filter_map(|(i, l)| Some(Lifter::of(*i, day.members.get(*i)?, l, from_rack)))
+        .collect()
+}
+
+/// Racks for the weights of a lift, with the coach's moves; then the coach's kilograms, which move nobody to another rack.
 fn share_racks(
     day: &Day,
     at: (usize, usize),
     id: &str,
-    members: &[(usize, MemberLift)],
-    fit: Fit,
-    most: u32,
-    clock: Option<(f64, f64)>,
+    members: &mut [(usize, MemberLift)],
+    floor: Floor,
 ) -> RackPlan {
-    let from_rack = catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack"));
-    // replacements off the bar need no rack
-    let lifters: Vec<Lifter> = members
-        .iter()
-        .filter(|(_, l)| l.bar_kg() > 0.0)
-        .filter_map(|(i, l)| Some(Lifter::of(*i, day.members.get(*i)?, l, from_rack)))
-        .collect();
     let moved: Vec<(usize, usize)> = racked(day.decisions, at.0, at.1)
         .into_iter()
         .filter_map(|(id, rack)| Some((day.members.iter().position(|m| m.id == id)?, rack)))
         .collect();
-    let floor = Floor { racks: rack_count(day, fit), per_rack: most.max(1), kit: day.kit, clock };
-    racks(&lifters, floor, &moved)
+    let plan = racks(&lifters(day, id, members), floor, &moved);
+    if put_on(day, at.0, members) { with_weights(&lifters(day, id, members), floor, &plan) } else { plan }
 }
 
 fn plan_lift(day: &Day, at: (usize, usize), sets: &LiftSets, fit: Fit, cycle: Option<String>) -> LiftPlan {
@@ -281,14 +282,15 @@ fn plan_lift(day: &Day, at: (usize, usize), sets: &LiftSets, fit: Fit, cycle: Op
         .enumerate()
         .filter_map(|(i, m)| Some((i, prescribe(m, &sets, day.kit, day.bars, day.settings, day.date)?)))
         .collect();
-    put_on(day, at.0, &mut members);
     let id = sets.movement.id().unwrap_or("").to_owned();
     // a clock that leaves time for two turns wants two at a rack, where there are racks enough
     let set_s = set_time(&id, sets.most_reps(), sets.tempo);
     let turn = Turns { members: 1, set_s, changes: 1 }.turn_s();
     let by_clock = sets.every_s.map_or(u32::MAX, |e| (f64::from(e) / turn).floor().max(1.0) as u32);
     let clock = sets.every_s.map(|e| (f64::from(e), set_s));
-    let racks = share_racks(day, at, &id, &members, fit, day.settings.per_rack.min(by_clock), clock);
+    let per_rack = day.settings.per_rack.min(by_clock).max(1);
+    let floor = Floor { racks: rack_count(day, fit), per_rack, kit: day.kit, clock };
+    let racks = share_racks(day, at, &id, &mut members, floor);
     let mut out = LiftPlan {
         sets,
         heavy: None,
@@ -359,9 +361,9 @@ fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle:
         .enumerate()
         .filter_map(|(i, m)| Some((i, plan_heavy(m, build, fit, day.kit, day.bars, day.settings, day.date)?)))
         .collect();
-    put_on(day, at.0, &mut members);
     let sets = members.iter().map(|(_, l)| l.working().count()).max().unwrap_or(fit);
-    let racks = share_racks(day, at, &id, &members, Fit::AsWritten, most, None);
+    let floor = Floor { racks: rack_count(day, Fit::AsWritten), per_rack: most, kit: day.kit, clock: None };
+    let racks = share_racks(day, at, &id, &mut members, floor);
     let sets = LiftSets {
         by_cycle: cycle.is_some(),
         ..LiftSets::of(build.movement.clone(), vec![build.reps; sets], build.line)
@@ -388,15 +390,18 @@ fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle:
     out
 }
 
-/// Puts the coach's kilograms on every working set, to what can be loaded.
-fn put_on(day: &Day, block: usize, members: &mut [(usize, MemberLift)]) {
+/// Puts the coach's kilograms on every working set, to what can be loaded; whether there were any.
+fn put_on(day: &Day, block: usize, members: &mut [(usize, MemberLift)]) -> bool {
+    let mut any = false;
     for (i, lift) in members {
         let Some(m) = day.members.get(*i) else { continue };
         let by = load_by(day.decisions, block, &m.id);
         if by != 0.0 {
             shift(lift, m, by, day);
+            any = true;
         }
     }
+    any
 }
 
 fn shift(lift: &mut MemberLift, member: &Member, by: f64, day: &Day) {

@@ -207,6 +207,23 @@ fn a_member_moved_by_hand_is_at_that_rack_in_the_plan() {
 }
 
 #[test]
+fn a_weight_changed_by_hand_moves_nobody_to_another_rack() {
+    let sheet = "# strength\nfront squat 5 x 3 @ 80%, every 3:00";
+    let p = of(sheet, lifters(12), &[]);
+    let groups = |p: &ClassPlan| -> Vec<Vec<usize>> {
+        p.strength[0].lifts[0].racks.racks.iter().map(|r| r.members.clone()).collect()
+    };
+    let more = |by_kg| Decision::Load { block: 0, member: "m00".into(), by_kg };
+    let q = of(sheet, lifters(12), &[more(20.0), more(20.0)]);
+    assert_eq!(groups(&p), groups(&q));
+    let kg = |p: &ClassPlan| p.strength[0].lifts[0].of(0).unwrap().first_kg();
+    assert_eq!(kg(&q) - kg(&p), 40.0);
+    // the plates that are moved for it are counted
+    let moves = |p: &ClassPlan| p.strength[0].lifts[0].racks.moves;
+    assert!(moves(&q) > moves(&p), "{} {}", moves(&p), moves(&q));
+}
+
+#[test]
 fn the_cycles_week_gives_sets_a_base_week_gives_a_test_and_no_cycle_is_said() {
     use crate::cycle::{Cycle, Week, WeekKind};
     let monday = NaiveDate::from_ymd_opt(2026, 11, 23).unwrap();

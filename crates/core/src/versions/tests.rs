@@ -347,3 +347,28 @@ fn the_coachs_own_levels_are_the_versions() {
         versions.list[2].changes
     );
 }
+
+#[test]
+fn what_is_said_of_a_movement_holds_in_every_part() {
+    let text = "AMRAP 5\n10 pull-ups\n12 kb swings 24/16\nrest 1\nAMRAP 5\n6 pull-ups\n10 burpees";
+    let new = |i: u32| Member::unknown(&format!("New {i}"), Standard::Lighter, Level::New);
+    let members: Vec<Member> = (0..6).map(new).collect();
+    let (work, _, versions) = made(text, &members, &Settings::default());
+    let mut changed = 0;
+    for v in &versions.list {
+        for (i, written) in work.lines.iter().enumerate() {
+            for (j, other) in work.lines.iter().enumerate().filter(|(_, o)| o.movement == written.movement) {
+                assert_eq!(
+                    v.work.lines[i].movement,
+                    v.work.lines[j].movement,
+                    "{:?} {}",
+                    v.tier,
+                    other.text()
+                );
+            }
+            changed += usize::from(v.work.lines[i].movement != written.movement);
+        }
+    }
+    // and some version has another movement in both
+    assert!(changed >= 2, "{changed}");
+}

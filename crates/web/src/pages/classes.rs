@@ -314,8 +314,10 @@ pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (gym, by) = (change.who.gym(), change.who.sign_in.account.id);
     let again = change.fields.get("as") == "redo";
-    let back =
-        crate::frame::STEPS.iter().find(|(_, p)| *p == change.fields.get("back")).map_or("hour", |(_, p)| p);
+    let back = match change.fields.get("back") {
+        "changes" => "changes",
+        step => crate::frame::STEPS.iter().find(|(_, p)| *p == step).map_or("hour", |(_, p)| p),
+    };
     once(&app, key, move |conn, _| {
         class::find(conn, gym, class)?;
         let turn = if again { decision::redo } else { decision::undo };

@@ -1,6 +1,7 @@
 //! One file a task: its handlers and what its templates show.
 
 pub mod brief;
+pub mod changes;
 pub mod classes;
 pub mod cycles;
 pub mod floor;

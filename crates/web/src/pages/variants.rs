@@ -124,14 +124,14 @@ pub async fn to_sheet(app: Data<App>, change: Change, path: Path<String>) -> Pag
     let block = block_of(&change)?;
     let variant = Variant::read(change.fields.get("without"))
         .ok_or_else(|| WebError::Unreadable("this is no kit that can be taken away".to_owned()))?;
-    let gym = change.who.gym();
+    let by = change.who.here();
     once(&app, key, move |conn, app| {
-        let page = load(conn, app, gym, class)?;
+        let page = load(conn, app, by.0, class)?;
         let w = page.plan.workouts.iter().find(|w| w.block == block).ok_or(WebError::NoPage)?;
         let found = made(&page, &page.plan, w, variant).ok_or(WebError::NoPage)?;
-        let so_far = page.session.draft.as_ref().unwrap_or(&page.session.sheet);
+        let so_far = page.session.draft_of(by.1).unwrap_or(&page.session.sheet);
         let text = format!("{}\n\n{}", so_far.trim_end(), found.text);
-        Ok(sheet::keep_draft(conn, gym, page.session.id, &text)?)
+        Ok(sheet::keep_draft(conn, by, page.session.id, &text)?)
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))

@@ -9,7 +9,7 @@ use actix_web::dev::Payload;
 use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
 use lantern_store::account::{SignIn, signed_in};
-use lantern_store::{Connection, GymId, Once, SignInId};
+use lantern_store::{AccountId, Connection, GymId, Once, SignInId};
 use std::future::Future;
 use std::pin::Pin;
 use uuid::Uuid;
@@ -30,6 +30,16 @@ impl Who {
     /// Their gym: every call of the store begins with it.
     pub fn gym(&self) -> GymId {
         self.sign_in.account.gym
+    }
+
+    /// Whose account it is.
+    pub fn account(&self) -> AccountId {
+        self.sign_in.account.id
+    }
+
+    /// Their gym and their account.
+    pub fn here(&self) -> (GymId, AccountId) {
+        (self.gym(), self.account())
     }
 }
 

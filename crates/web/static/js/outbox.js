@@ -119,13 +119,16 @@
   }
 
   const put = (form, submitter) => {
+    // what can be said once only, as a set at a rack, waits once: a second press says so
+    const once = form.dataset.once && `${form.getAttribute('hx-post')} ${form.dataset.once}`;
+    if (once && read().some((e) => e.once === once)) { say('This is kept already and waits to be sent.'); return; }
     const data = new FormData(form, submitter);
     const fields = [...data.entries()].filter(([name]) => name !== 'csrf').map(([name, value]) => [name, String(value)]);
     // places on the page mean blocks of the sheet that it was made from
     const steps = document.getElementById('steps');
     if (steps) fields.push(['seen', steps.dataset.version]);
     const inherit = (name) => { const el = form.closest(`[${name}]`); return el ? el.getAttribute(name) : null; };
-    const entry = { key: uuid(), path: form.getAttribute('hx-post'), fields, page: location.pathname, target: inherit('hx-target'), select: inherit('hx-select'), oob: inherit('hx-select-oob'), swap: inherit('hx-swap') };
+    const entry = { key: uuid(), once, path: form.getAttribute('hx-post'), fields, page: location.pathname, target: inherit('hx-target'), select: inherit('hx-select'), oob: inherit('hx-select-oob'), swap: inherit('hx-swap') };
     write([...read(), entry]);
     pump();
   };

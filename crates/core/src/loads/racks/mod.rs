@@ -121,10 +121,23 @@ pub fn racks(lifters: &[Lifter], floor: Floor, moved: &[(usize, usize)]) -> Rack
             *g = costs.order(g);
         }
     }
-    let listed: Vec<usize> = (0..n).collect();
+    summed(&costs, &groups, lifters, floor)
+}
+
+/// The same groups in the same order with other weights: who lifts where does not change because a weight was changed by hand.
+pub fn with_weights(lifters: &[Lifter], floor: Floor, before: &RackPlan) -> RackPlan {
+    let costs = Costs::of(lifters, floor);
+    let at = |member: &usize| lifters.iter().position(|l| l.member == *member);
+    let groups: Vec<Vec<usize>> =
+        before.racks.iter().map(|r| r.members.iter().filter_map(at).collect()).collect();
+    summed(&costs, &groups, lifters, floor)
+}
+
+fn summed(costs: &Costs, groups: &[Vec<usize>], lifters: &[Lifter], floor: Floor) -> RackPlan {
+    let listed: Vec<usize> = (0..lifters.len()).collect();
     let used = groups.iter().filter(|g| !g.is_empty()).count().max(1);
     let in_list_order = search::cut(&listed, used);
-    let (alone, short) = (costs.alone(&groups), costs.short(&groups));
+    let (alone, short) = (costs.alone(groups), costs.short(groups));
     let racks: Vec<Rack> = groups
         .iter()
         .map(|g| Rack {

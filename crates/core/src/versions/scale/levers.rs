@@ -92,6 +92,23 @@ impl Levers {
         self.ways.get(i)?.get(s.way.get(i).copied().unwrap_or(0))
     }
 
+    /// A line on another of its ways, and with it every line of the same movement: what is said for one is said for all.
+    pub fn with_way(&self, s: &Setting, line: usize, way: usize) -> Setting {
+        let mut out = s.clone();
+        if let Some(w) = out.way.get_mut(line) {
+            *w = way;
+        }
+        let written = |i: usize| self.written.lines.get(i).map(|l| (&l.movement, l.unit));
+        let Some(to) = self.ways.get(line).and_then(|w| w.get(way)) else { return out };
+        for (i, w) in
+            out.way.iter_mut().enumerate().filter(|(i, _)| *i != line && written(*i) == written(line))
+        {
+            let alike = |o: &Way| o.movement == to.movement && o.variant == to.variant;
+            *w = self.ways.get(i).and_then(|ways| ways.iter().position(alike)).unwrap_or(*w);
+        }
+        out
+    }
+
     /// A line of the wanted amount on its way and at its weight.
     fn line(&self, i: usize, line: Line, s: &Setting) -> Line {
         match self.way(i, s) {

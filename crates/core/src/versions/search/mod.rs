@@ -187,18 +187,10 @@ fn needed_way(levers: &Levers, s: &Setting, line: usize, wanted: &Wanted) -> usi
     let ways = levers.ways.get(line).map_or(1, Vec::len);
     let from = s.way.get(line).copied().unwrap_or(0);
     let fits = |w: &usize| {
-        let work = levers.apply(&with_way(s, line, *w));
+        let work = levers.apply(&levers.with_way(s, line, *w));
         wanted.group.athletes.iter().all(|(s, a)| !missing(&work, *s, a, wanted).contains(&line))
     };
     (from..ways).find(fits).unwrap_or(ways.saturating_sub(1).max(from))
-}
-
-fn with_way(s: &Setting, line: usize, way: usize) -> Setting {
-    let mut out = s.clone();
-    if let Some(w) = out.way.get_mut(line) {
-        *w = way;
-    }
-    out
 }
 
 /// Whether a line is run, rowed or ridden: who can do it keeps it, and does less of it.
@@ -231,7 +223,7 @@ fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
         .collect();
     short.sort_by_key(|(i, n)| (std::cmp::Reverse(*n), *i));
     for (i, _) in short {
-        needed = with_way(&needed, i, needed_way(levers, start, i, wanted));
+        needed = levers.with_way(&needed, i, needed_way(levers, start, i, wanted));
         out.push(needed.clone());
     }
     let below = |i: usize| needed.way.get(i).copied().unwrap_or(0) + 1;
@@ -239,9 +231,12 @@ fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
         .filter(|i| {
             below(*i) < levers.ways.get(*i).map_or(0, Vec::len) && !paced_by_engine(levers, *i, wanted)
         })
-        .map(|i| with_way(&needed, i, below(i)));
-    out.extend(more);
-    out.dedup();
+        .map(|i| levers.with_way(&needed, i, below(i)));
+    for s in more {
+        if !out.contains(&s) {
+            out.push(s);
+        }
+    }
     out
 }
 
@@ -387,7 +382,7 @@ fn path(levers: &Levers, from: &Setting, to: &Setting) -> Vec<Setting> {
     at.weight = to.weight;
     step(at.clone(), &mut out);
     for (i, way) in to.way.iter().enumerate() {
-        at = with_way(&at, i, *way);
+        at = levers.with_way(&at, i, *way);
         step(at.clone(), &mut out);
     }
     at.amount = to.amount;

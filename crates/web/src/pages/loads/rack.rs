@@ -24,6 +24,7 @@ use serde::Deserialize;
 #[template(path = "plan/rack.html")]
 struct RackPage {
     theme: Theme,
+    account: String,
     base: String,
     csrf: String,
     /// The save of the sheet that it was made from.
@@ -170,6 +171,7 @@ fn view(
     };
     Ok(RackPage {
         theme: who.theme,
+        account: who.account().to_string(),
         base: page.base(),
         csrf: who.sign_in.csrf.clone(),
         seen: page.session.version,

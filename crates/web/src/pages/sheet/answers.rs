@@ -66,8 +66,8 @@ fn choice_of(value: &str) -> Option<(u32, Chosen)> {
 pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let (text, of) = (typed(&change), change.who.gym());
-    let (session, reading) = hear(&app, of, class, &text).await?;
+    let (text, by) = (typed(&change), change.who.here());
+    let (session, reading) = hear(&app, by.0, class, &text).await?;
     let taken = change.fields.get("take").split_once('.').and_then(|(p, s)| {
         let (p, s) = (p.parse::<usize>().ok()?, s.parse::<usize>().ok()?);
         Some((reading.problems.get(p)?, s))
@@ -76,9 +76,9 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let kept = taken.map(|(p, s)| p.apply(&text, s)).unwrap_or(text);
     once(&app, key, move |conn, _| {
         if let Some(unit) = answer {
-            gym::answer_pound_pairs(conn, of, unit)?;
+            gym::answer_pound_pairs(conn, by.0, unit)?;
         }
-        Ok(sheet::keep_draft(conn, of, session.id, &kept)?)
+        Ok(sheet::keep_draft(conn, by, session.id, &kept)?)
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))
@@ -88,17 +88,17 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
 pub async fn choose(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let (text, of) = (typed(&change), change.who.gym());
+    let (text, by) = (typed(&change), change.who.here());
     let Some((line, chosen)) = choice_of(change.fields.get("choose")) else {
         return Err(WebError::Unreadable("this choice names no line".to_owned()));
     };
-    let (session, reading) = hear(&app, of, class, &text).await?;
+    let (session, reading) = hear(&app, by.0, class, &text).await?;
     let place = reading.places.into_iter().find(|p| p.line == line);
     once(&app, key, move |conn, _| {
         if let Some(p) = place {
-            sheet::choose(conn, of, session.id, &p.text, chosen)?;
+            sheet::choose(conn, by.0, session.id, &p.text, chosen)?;
         }
-        if session.sheet == text { Ok(()) } else { Ok(sheet::keep_draft(conn, of, session.id, &text)?) }
+        if session.sheet == text { Ok(()) } else { Ok(sheet::keep_draft(conn, by, session.id, &text)?) }
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))

@@ -192,7 +192,8 @@ fn canonical(sheet: &Sheet, text: &str, errors: bool) -> String {
 }
 
 fn page(who: &Who, class: &ClassPage, shared: usize, raced: Option<String>) -> SheetPage {
-    let draft = raced.clone().or_else(|| class.session.draft.clone());
+    let own = class.session.draft_of(who.account());
+    let draft = raced.clone().or_else(|| own.map(str::to_owned));
     let text = draft.clone().unwrap_or_else(|| class.session.sheet.clone());
     let others = raced.map(|mine| beside(&mine, &class.session.sheet)).unwrap_or_default();
     let saved = match draft {
@@ -209,7 +210,7 @@ fn page(who: &Who, class: &ClassPage, shared: usize, raced: Option<String>) -> S
         frame,
         base: class.base(),
         version: class.session.version,
-        draft: class.session.draft.is_some(),
+        draft: own.is_some(),
         shared: if shared > 1 { shared } else { 0 },
         raced: others,
         height: text.split('\n').count().clamp(LEAST_LINES, MOST_SHOWN),
@@ -269,9 +270,9 @@ pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     // what is logged and decided for a block goes with it
     let before = read_here(&session.sheet, &session, &hall.settings, &kit);
     let blocks = session.blocks.align(&before.sheet.blocks).align(&reading.sheet.blocks);
-    let who = change.who.clone();
+    let (who, by) = (change.who.clone(), change.who.here());
     let raced =
-        once(&app, key, move |conn, app| match sheet::save(conn, gym, session.id, (&text, &blocks), seen) {
+        once(&app, key, move |conn, app| match sheet::save(conn, by, session.id, (&text, &blocks), seen) {
             Ok(()) => Ok(None),
             Err(StoreError::Raced) => shown(conn, app, &who, class, Some(text)).map(Some),
             Err(e) => Err(WebError::Store(e)),
@@ -287,10 +288,10 @@ pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
 pub async fn discard(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let gym = change.who.gym();
+    let by = change.who.here();
     once(&app, key, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::drop_draft(conn, gym, session)?)
+        let session = lantern_store::class::find(conn, by.0, class)?.session;
+        Ok(sheet::drop_draft(conn, by, session)?)
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))
@@ -299,9 +300,9 @@ pub async fn discard(app: Data<App>, change: Change, path: Path<String>) -> Page
 /// `POST /classes/{id}/sheet/read`: the reading of what is typed, which is kept as a draft.
 pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
+    let (text, by) = (typed(&change), change.who.here());
     let now = (app.now)().format("%H:%M").to_string();
-    let (session, reading) = hear(&app, gym, class, &text).await?;
+    let (session, reading) = hear(&app, by.0, class, &text).await?;
     let same = session.sheet == text;
     let saved = if same {
         "Saved.".to_owned()
@@ -311,8 +312,8 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
     let shown = part(&format!("/classes/{class}"), &text, &reading, saved, true);
     blocking(&app, move |conn, _| {
         match same {
-            true => sheet::drop_draft(conn, gym, session.id)?,
-            false => sheet::keep_draft(conn, gym, session.id, &text)?,
+            true => sheet::drop_draft(conn, by, session.id)?,
+            false => sheet::keep_draft(conn, by, session.id, &text)?,
         }
         Ok(())
     })
@@ -323,11 +324,11 @@ pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Pa
 /// `POST /classes/{id}/sheet/canonical`: the sheet in its canonical form, as a draft.
 pub async fn tidy(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
-    let (session, reading) = hear(&app, gym, class, &text).await?;
+    let (text, by) = (typed(&change), change.who.here());
+    let (session, reading) = hear(&app, by.0, class, &text).await?;
     let tidied = canonical(&reading.sheet, &text, reading.has_errors());
     let kept = if tidied.is_empty() { text } else { tidied };
-    blocking(&app, move |conn, _| Ok(sheet::keep_draft(conn, gym, session.id, &kept)?)).await?;
+    blocking(&app, move |conn, _| Ok(sheet::keep_draft(conn, by, session.id, &kept)?)).await?;
     go(&format!("/classes/{class}/sheet"))
 }
 
@@ -355,10 +356,10 @@ pub async fn completions(_who: Who) -> Page {
 /// `POST /classes/{id}/sheet/check`: the same without script.
 pub async fn check(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let (text, gym) = (typed(&change), change.who.gym());
+    let (text, by) = (typed(&change), change.who.here());
     blocking(&app, move |conn, _| {
-        let session = lantern_store::class::find(conn, gym, class)?.session;
-        Ok(sheet::keep_draft(conn, gym, session, &text)?)
+        let session = lantern_store::class::find(conn, by.0, class)?.session;
+        Ok(sheet::keep_draft(conn, by, session, &text)?)
     })
     .await?;
     go(&format!("/classes/{class}/sheet"))
