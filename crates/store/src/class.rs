@@ -3,7 +3,7 @@
 use crate::account::token;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
-use crate::schema::{accounts, bookings, classes, members, results, sessions};
+use crate::schema::{accounts, bookings, classes, frozen_plans, members, results, sessions};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
 use std::collections::HashMap;
@@ -289,6 +289,13 @@ pub fn list(
         .load(conn)?
         .into_iter()
         .collect();
+    // a class that was held is called what it was held by
+    let held: HashMap<Uuid, Option<String>> = frozen_plans::table
+        .filter(frozen_plans::gym_id.eq(gym.0).and(frozen_plans::class_id.eq_any(&ids)))
+        .select((frozen_plans::class_id, frozen_plans::inputs.retrieve_as_text("sheet")))
+        .load(conn)?
+        .into_iter()
+        .collect();
     let count =
         |m: &HashMap<Uuid, i64>, id: &Uuid| m.get(id).and_then(|n| u32::try_from(*n).ok()).unwrap_or(0);
     Ok(rows
@@ -296,8 +303,8 @@ pub fn list(
         .map(|(c, sheet)| Listed {
             booked: count(&booked, &c.0),
             logged: count(&logged, &c.0),
+            sheet: held.get(&c.0).cloned().flatten().unwrap_or(sheet),
             class: of(c),
-            sheet,
         })
         .collect())
 }

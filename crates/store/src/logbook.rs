@@ -62,19 +62,28 @@ fn of((member, block, outcome, tier, load_kg, note, volume): Columns) -> Result<
     })
 }
 
-/// Results of a class.
+/// Results of a class that can be read.
 ///
 /// # Errors
 /// When the database is away.
 pub fn list(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<Logged>> {
-    results::table
+    Ok(read(conn, gym, class)?.0)
+}
+
+/// Results of a class, and how many of an older kind cannot be read any more: those are left out and stay as they are.
+///
+/// # Errors
+/// When the database is away.
+pub fn read(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<(Vec<Logged>, usize)> {
+    let rows = results::table
         .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
         .order((results::logged_at, results::member_id))
         .select(columns!())
-        .load::<Columns>(conn)?
-        .into_iter()
-        .map(of)
-        .collect()
+        .load::<Columns>(conn)?;
+    let all = rows.len();
+    let logged: Vec<Logged> = rows.into_iter().filter_map(|r| of(r).ok()).collect();
+    let lost = all - logged.len();
+    Ok((logged, lost))
 }
 
 /// What a class is held by.

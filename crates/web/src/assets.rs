@@ -28,6 +28,7 @@ const ASSETS: &[Asset] = assets![
     "js/drag.js" => "text/javascript; charset=utf-8",
     "js/busy.js" => "text/javascript; charset=utf-8",
     "js/order.js" => "text/javascript; charset=utf-8",
+    "js/signin.js" => "text/javascript; charset=utf-8",
     "js/outbox.js" => "text/javascript; charset=utf-8",
     "mark.svg" => "image/svg+xml",
     "vendor/fonts/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2" => "font/woff2",

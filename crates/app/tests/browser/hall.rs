@@ -13,6 +13,13 @@ use lantern_store::testing::{TestDatabase, set_sheet, sign_everybody_out};
 use lantern_store::{ClassId, GymId, MemberId, account, class, decision, gym, kit, logbook, roster, sheet};
 use std::process::{Child, Command, Stdio};
 
+/// All invented; the first two come to every class, the letters before the third differ.
+const NAMES: [&str; 20] = [
+    "Alva K.", "Bruno D.", "Cela R.", "Dorn V.", "Esmo L.", "Fenna P.", "Gert O.", "Hilde M.", "Ivar S.",
+    "Jorun T.", "Kaia B.", "Lorne W.", "Mirel F.", "Nadia G.", "Orsk H.", "Pella J.", "Quill N.", "Runa C.",
+    "Sten Z.", "Tova E.",
+];
+
 /// A served hall, ended with the value.
 pub struct Hall {
     server: Child,
@@ -22,7 +29,7 @@ pub struct Hall {
     secret: std::path::PathBuf,
     /// Its one class.
     pub class: ClassId,
-    /// Its two members.
+    /// Its members.
     pub members: Vec<MemberId>,
 }
 
@@ -41,17 +48,28 @@ impl Hall {
     /// Its password.
     pub const PASSWORD: &str = "a long enough word";
 
-    /// Opens one.
+    /// Opens one with two members.
     pub async fn open() -> Hall {
+        Hall::of(2).await
+    }
+
+    /// First words of its members' names.
+    pub fn names(&self) -> Vec<&'static str> {
+        NAMES.iter().take(self.members.len()).map(|n| n.split(' ').next().unwrap_or(n)).collect()
+    }
+
+    /// Opens one with so many members, up to 20.
+    pub async fn of(members: usize) -> Hall {
         let database = TestDatabase::new();
         let mut conn = database.conn();
         let gym = gym::add(&mut conn, "Test Hall", "Port Ellery", false).unwrap();
         account::add(&mut conn, gym, Hall::EMAIL, "Coach", Role::Owner, Hall::PASSWORD).unwrap();
         kit::change(&mut conn, gym, &Kit::usual()).unwrap();
-        let members = [
-            member("Alva K.", Standard::Lighter, 80.0, 60.0, 475.0),
-            member("Bruno D.", Standard::Heavier, 130.0, 95.0, 440.0),
-        ];
+        let like = |(i, name): (usize, &&str)| match i % 2 {
+            0 => member(name, Standard::Lighter, 80.0, 60.0, 475.0),
+            _ => member(name, Standard::Heavier, 130.0, 95.0, 440.0),
+        };
+        let members: Vec<Member> = NAMES.iter().enumerate().take(members).map(like).collect();
         let members: Vec<MemberId> =
             members.iter().map(|m| roster::add(&mut conn, gym, m, 20).unwrap()).collect();
         let today = Utc::now().date_naive();

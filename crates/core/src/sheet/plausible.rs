@@ -1,11 +1,14 @@
 //! What is odd on a sheet: the sheet's own arithmetic and the catalogue's usual ranges. Warnings at their place.
 
-use super::model::{Block, BlockKind, Format, Item, Load, Sheet};
+use super::model::{Block, BlockKind, Count, Format, Item, Load, Sheet};
 use super::problem::{Problem, Severity};
 use crate::movement::catalogue;
+use crate::units::Unit;
 
 /// A weight further from the usual ones than this is odd.
 const ODD: f64 = 1.6;
+/// Work that lasts longer than this is a slip of the pen, hours (own).
+const MOST_HOURS: f64 = 2.0;
 
 /// Adds a warning for each thing that is odd.
 pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
@@ -25,6 +28,7 @@ pub(super) fn check(sheet: &Sheet, problems: &mut Vec<Problem>) {
         weights(b, &mut say);
         counts(b, &mut say);
         clocks(b, &mut say);
+        endless(b, &mut say);
         if b.kind == BlockKind::Workout
             && b.parts.iter().all(|p| p.moves().next().is_none())
             && b.lifts.is_empty()
@@ -48,6 +52,45 @@ fn no_workout(sheet: &Sheet, problems: &mut Vec<Problem>) {
         let message =
             "I found no workout on this sheet, though work is named. Write # workout above it.".to_owned();
         problems.push(Problem::at(b.line, Severity::Warning, message));
+    }
+}
+
+/// More than any class does: rounds that take hours at a rep a second.
+fn endless(b: &Block, say: &mut dyn FnMut(u32, String)) {
+    for p in &b.parts {
+        if !matches!(p.format, Some(Format::Rounds { .. } | Format::Quality { .. } | Format::Chipper)) {
+            continue;
+        }
+        let round: f64 = p.moves().map(least_s).sum();
+        let hours = round * f64::from(p.rounds()) / 3600.0;
+        if hours > MOST_HOURS {
+            let times = if p.rounds() > 1 {
+                format!("{} rounds of this list take", p.rounds())
+            } else {
+                "This takes".to_owned()
+            };
+            say(
+                p.line,
+                format!("{times} over {} hours at a rep a second. Check the numbers.", hours.floor()),
+            );
+        }
+    }
+}
+
+/// The least that a line takes anybody, s: a rep a second, a metre in a sixth, a calorie in two.
+fn least_s(m: &super::model::MoveLine) -> f64 {
+    let n = match &m.count {
+        Some(Count::Each(n)) => *n,
+        Some(Count::ByStandard([a, b])) => a.min(*b),
+        Some(Count::Scheme(reps)) => {
+            reps.iter().map(|r| f64::from(*r)).sum::<f64>() / reps.len().max(1) as f64
+        }
+        Some(Count::Max) | None => 0.0,
+    };
+    n * match m.unit {
+        Unit::Reps | Unit::Seconds => 1.0,
+        Unit::Metres => 1.0 / 6.0,
+        Unit::Calories => 2.0,
     }
 }
 

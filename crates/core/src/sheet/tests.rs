@@ -495,3 +495,27 @@ fn what_a_lifts_own_line_says_holds_for_the_sets_below_it() {
     let two = read("Deadlift, every 2:30\n5x3 @ 75%\nBench press\n3x8").sheet;
     assert_eq!(two.blocks[0].lifts.iter().map(|l| l.every_s).collect::<Vec<_>>(), [Some(150), None]);
 }
+
+#[test]
+fn work_that_no_class_can_do_is_said() {
+    let warned = |text: &str| {
+        read(text)
+            .problems
+            .iter()
+            .find(|p| p.message.contains("a rep a second"))
+            .map(|p| (p.line, p.message.clone()))
+    };
+    let text = "# workout cap 20:00\n1000 rounds for time\n10 burpees\n12 sit-ups\n200 m run";
+    // 10 + 12 + 33 s, a thousand times
+    assert_eq!(
+        warned(text),
+        Some((
+            1,
+            "1000 rounds of this list take over 15 hours at a rep a second. Check the numbers.".to_owned()
+        ))
+    );
+    assert!(warned("# workout\nfor time\n9000 double-unders").is_some());
+    // long, and meant
+    assert_eq!(warned("# workout\nfor time\n42000 m row"), None);
+    assert_eq!(warned("# workout cap 60:00\n50 rounds for time\n10 burpees\n20 sit-ups"), None);
+}

@@ -7,10 +7,11 @@ use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, go, html, html_as};
 use crate::session::{Change, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use chrono::{NaiveDateTime, NaiveTime};
 use lantern_store::{AccountId, ClassId, Connection, account, class, gym};
+use serde::{Deserialize, Serialize};
 
 /// Weeks in which a class is repeated at once.
 const MOST_WEEKS: u8 = 12;
@@ -22,14 +23,16 @@ struct HourForm {
     base: String,
     problem: String,
     typed: Typed,
+    /// What it was before the last save, and in words.
+    was: Option<(Typed, String)>,
     coaches: Vec<(String, String, bool)>,
     cancelled: bool,
     most_weeks: u8,
 }
 
 /// When a class is and who coaches it, as typed.
-#[derive(Default, Clone)]
-pub(super) struct Typed {
+#[derive(Default, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Typed {
     pub date: String,
     pub time: String,
     pub length: String,
@@ -61,6 +64,16 @@ impl Typed {
         Ok((date.and_time(time), length))
     }
 
+    /// Of a class as it is.
+    fn of(c: &class::Class) -> Typed {
+        Typed {
+            date: c.starts_at.date().to_string(),
+            time: c.starts_at.format("%H:%M").to_string(),
+            length: c.length_s.map(|s| (s / 60).to_string()).unwrap_or_default(),
+            coach: c.coach_id.map(|c| c.to_string()).unwrap_or_default(),
+        }
+    }
+
     /// The coach's account, where one is chosen.
     pub fn coach(&self) -> Result<Option<AccountId>, WebError> {
         if self.coach.is_empty() { Ok(None) } else { Ok(Some(AccountId(id(&self.coach)?))) }
@@ -86,27 +99,35 @@ fn form(
 ) -> Result<HourForm, WebError> {
     let gym = gym::find(conn, who.gym())?;
     let c = class::find(conn, who.gym(), at)?;
-    let typed = typed.unwrap_or_else(|| Typed {
-        date: c.starts_at.date().to_string(),
-        time: c.starts_at.format("%H:%M").to_string(),
-        length: c.length_s.map(|s| (s / 60).to_string()).unwrap_or_default(),
-        coach: c.coach_id.map(|c| c.to_string()).unwrap_or_default(),
-    });
+    let typed = typed.unwrap_or_else(|| Typed::of(&c));
     Ok(HourForm {
         frame: Frame::new(who, &gym, Part::Classes, "Hour and coach"),
         base: format!("/classes/{at}"),
         problem: problem.to_owned(),
         coaches: coaches(conn, who, &typed.coach)?,
+        was: None,
         typed,
         cancelled: c.cancelled,
         most_weeks: MOST_WEEKS,
     })
 }
 
-/// `GET /classes/{id}/when`.
-pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
+/// `GET /classes/{id}/when`; after a save with what it was before, which one press brings back.
+pub async fn show(app: Data<App>, who: Who, path: Path<String>, was: Option<Query<Typed>>) -> Page {
     let at = ClassId(id(&path)?);
-    html(&blocking(&app, move |conn, _| form(conn, &who, at, None, "")).await?)
+    let was = was.map(Query::into_inner);
+    let page = blocking(&app, move |conn, _| {
+        let mut page = form(conn, &who, at, None, "")?;
+        page.was = was.filter(|w| *w != page.typed).and_then(|w| {
+            let (when, _) = w.parse().ok()?;
+            let coach = page.coaches.iter().find(|c| c.0 == w.coach).map(|c| format!(" with {}", c.1));
+            let words = format!("{}{}", when.format("%A %-d %B, %H:%M"), coach.unwrap_or_default());
+            Some((w, words))
+        });
+        Ok(page)
+    })
+    .await?;
+    html(&page)
 }
 
 /// `POST /classes/{id}/when`: another day, hour, length or coach.
@@ -115,17 +136,21 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let at = ClassId(id(&path)?);
     let typed = Typed::read(&change);
     let who = change.who;
-    let again = once_unless(&app, key, Option::is_some, move |conn, _| match typed.parse() {
-        Err(problem) => form(conn, &who, at, Some(typed), &problem).map(Some),
+    let done = once_unless(&app, key, Result::is_err, move |conn, _| match typed.parse() {
+        Err(problem) => form(conn, &who, at, Some(typed), &problem).map(Err),
         Ok(hour) => {
+            let was = Typed::of(&class::find(conn, who.gym(), at)?);
             class::change_hour(conn, who.gym(), at, hour, typed.coach()?)?;
-            Ok(None)
+            Ok(Ok(was))
         }
     })
     .await?;
-    match again {
-        Some(page) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &page),
-        None => go(&format!("/classes/{at}/hour")),
+    match done {
+        Err(page) => html_as(StatusCode::UNPROCESSABLE_ENTITY, &page),
+        Ok(was) => {
+            let was = serde_urlencoded::to_string(&was).map_err(|e| WebError::Failed(e.to_string()))?;
+            go(&format!("/classes/{at}/when?{was}"))
+        }
     }
 }
 

@@ -29,7 +29,19 @@
     const link = document.createElement('a');
     link.href = `/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`;
     link.textContent = words;
+    link.addEventListener('click', (event) => { event.preventDefault(); window.lanternSignIn(goOn); });
     return link;
+  };
+  const goOn = async () => {
+    say('');
+    await newToken().catch(() => false);
+    sendText();
+    pump();
+  };
+  // an unchanged text is no input to the field itself: it is sent as it stands
+  const sendText = () => {
+    const text = document.querySelector('textarea#sheet');
+    if (text) htmx.ajax('POST', text.getAttribute('hx-post'), { source: text, swap: 'none' });
   };
   const uuid = () => crypto.randomUUID ? crypto.randomUUID() : '10000000-1000-4000-8000-100000000000'.replace(/[018]/g, (c) => (Number(c) ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (Number(c) / 4)))).toString(16));
 
@@ -87,6 +99,7 @@
     }
     if (answer.status === 401) {
       say('You were signed out. Nothing is lost: ', signIn('sign in, and it is sent'));
+      window.lanternSignIn(goOn);
       return false;
     }
     if (answer.status >= 500 && (entry.tries || 0) < MOST_TRIES) {
@@ -184,8 +197,7 @@
   document.addEventListener('htmx:sendError', () => {
     say(`Not saved. The connection dropped. What you typed is kept here; I try again every ${WAIT_MS / 1000} s.`);
     clearTimeout(timer);
-    // an unchanged text is no input to the field itself: it is sent as it stands
-    timer = setTimeout(() => { htmx.ajax('POST', area.getAttribute('hx-post'), { source: area, swap: 'none' }); pump(); }, WAIT_MS);
+    timer = setTimeout(() => { sendText(); pump(); }, WAIT_MS);
   });
   document.addEventListener('htmx:responseError', (event) => {
     const { status } = event.detail.xhr;

@@ -457,8 +457,45 @@ fn undo_is_ones_own_says_what_it_takes_back_and_can_be_done_again() {
     assert_eq!(kept.len(), 1, "the other's stays");
     let page = ines.get(&at(&h, "hour")).body;
     assert!(page.contains("Does again: warm up of 8:00"), "{page}");
-    ines.post(&at(&h, "undo"), &[("back", "hour"), ("as", "redo")]);
+    // the list has both, whose they are and what is taken back
+    let list = ines.get(&at(&h, "changes")).body;
+    assert!(list.contains("<del>Warm up of 8:00</del>") && list.contains("Warm up of 9:00"), "{list}");
+    assert!(list.contains("<td>Bram</td>") && list.contains("taken back"), "{list}");
+    ines.post(&at(&h, "undo"), &[("back", "changes"), ("as", "redo")]);
     assert_eq!(lantern_store::decision::list(&mut conn, h.gym, h.class).unwrap().0.len(), 2);
+    assert!(!ines.get(&at(&h, "changes")).body.contains("<del>"));
+    // what one types of the sheet is not the other's draft
+    ines.post(&at(&h, "sheet/check"), &[("sheet", "of Ines")]);
+    bram.post(&at(&h, "sheet/check"), &[("sheet", "of Bram")]);
+    assert!(ines.get(&at(&h, "sheet")).body.contains("of Ines"));
+    assert!(!ines.get(&at(&h, "sheet")).body.contains("of Bram"));
+    assert_eq!(save(&mut ines, &h, QUAY).status, 303);
+    assert!(bram.get(&at(&h, "sheet")).body.contains("of Bram"), "it outlives the other's save");
+    let mut stranger = s.signed_in(&s.hall("Stranger to changes", 1));
+    assert_eq!(stranger.get(&at(&h, "changes")).status, 404);
+}
+
+#[test]
+fn a_result_that_cannot_be_read_leaves_its_class_as_it_is() {
+    use diesel::RunQueryDsl;
+    let s = Server::start();
+    let h = s.hall("Old result", 2);
+    let mut b = s.signed_in(&h);
+    log(&mut b, &h, &[("result", "9:00")]);
+    let mut conn = s.database.conn();
+    diesel::sql_query("UPDATE results SET outcome = '{\"kind\": \"lanterns\"}'").execute(&mut conn).unwrap();
+    let page = b.get(&at(&h, "log"));
+    assert_eq!(page.status, 200);
+    assert!(
+        page.body.contains("1 of the results kept for this class cannot be read any more"),
+        "{}",
+        page.body
+    );
+    for step in ["hour", "versions", "loads", "brief"] {
+        assert_eq!(b.get(&at(&h, step)).status, 200, "{step}");
+    }
+    assert_eq!(b.get("/classes?week=2026-11-24").status, 200);
+    assert_eq!(b.get("/record").status, 200);
 }
 
 #[test]
@@ -471,8 +508,20 @@ fn a_class_is_moved_cancelled_and_repeated_from_its_page() {
     let bad = b.post(&at(&h, "when"), &[("date", "2026-11-25"), ("time", "noon"), ("length", "60")]);
     assert!(bad.status == 422 && bad.body.contains("value=\"noon\"") && bad.body.contains("is no time"));
     let good = [("date", "2026-11-25"), ("time", "07:30"), ("length", "75"), ("coach", "")];
-    assert_eq!(b.post(&at(&h, "when"), &good).status, 303);
+    let saved = b.post(&at(&h, "when"), &good);
+    assert_eq!(saved.status, 303);
     assert!(b.get("/classes?week=2026-11-25").body.contains("07:30"));
+    // one press brings back what it was; without a change there is nothing to bring back
+    let undo = b.get(&saved.location).body;
+    assert!(undo.contains("It was Tuesday 24 November, 12:00") && undo.contains("value=\"12:00\""), "{undo}");
+    assert_eq!(
+        b.post(&at(&h, "when"), &[("date", "2026-11-24"), ("time", "12:00"), ("length", ""), ("coach", "")])
+            .status,
+        303
+    );
+    assert!(b.get(&at(&h, "when")).body.contains("value=\"2026-11-24\""));
+    assert!(!b.get(&at(&h, "when?date=2026-11-24&time=12:00&length=&coach=")).body.contains("It was"));
+    b.post(&at(&h, "when"), &good);
     assert_eq!(b.post(&at(&h, "cancel"), &[("as", "off")]).location, "/classes?week=2026-11-25");
     assert!(b.get("/classes?week=2026-11-25").body.contains("cancelled"));
     assert!(b.get(&at(&h, "hour")).body.contains("This class is cancelled"));

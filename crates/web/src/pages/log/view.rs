@@ -32,6 +32,8 @@ pub(super) struct LogPage {
     said: Option<Said>,
     blocks: Vec<BlockView>,
     homeless: Vec<Homeless>,
+    /// Results that cannot be read any more.
+    lost: usize,
     held: bool,
 }
 
@@ -370,7 +372,7 @@ pub(super) fn page(
     said: Option<Said>,
 ) -> Result<LogPage, WebError> {
     let plan = page.judged_by();
-    let logged = logbook::list(conn, page.gym.id, page.class.id)?;
+    let (logged, lost) = logbook::read(conn, page.gym.id, page.class.id)?;
     let mut blocks: Vec<BlockView> = page
         .plan
         .sheet
@@ -405,6 +407,7 @@ pub(super) fn page(
         line,
         tally: tally(&blocks),
         said,
+        lost,
         homeless: homeless(page, &logged, &blocks),
         held: page.held() || page.frozen.lost,
         blocks,
