@@ -28,6 +28,8 @@ enum Command {
     Serve(commands::serve::Args),
     /// Load the demo gym, or say how to sign in when it is loaded.
     Demo(commands::demo::Args),
+    /// Add, list and remove halls.
+    Hall(commands::hall::Args),
     /// Bring the database to this version's schema.
     Migrate(commands::migrate::Args),
 }
@@ -39,6 +41,7 @@ fn main() -> ExitCode {
         Command::Simulate(args) => commands::simulate::run(&args),
         Command::Serve(args) => commands::serve::run(&args),
         Command::Demo(args) => commands::demo::run(&args),
+        Command::Hall(args) => commands::hall::run(&args),
         Command::Migrate(args) => commands::migrate::run(&args),
     };
     match done {

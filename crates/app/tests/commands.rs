@@ -111,3 +111,40 @@ fn simulate_runs_once_and_traces_the_clock() {
     let lifts = run(&["simulate", "-", "--member", "new lighter"], b"# strength\nback squat 5x5 @ 75%");
     assert!(err(&lifts).contains("no workout on a clock"), "{}", err(&lifts));
 }
+
+/// Halls in a shell, against a database of the test server.
+#[test]
+fn halls_are_added_listed_and_removed_in_a_shell() {
+    let db = lantern_store::testing::TestDatabase::new();
+    let hall = |args: &[&str], stdin: &[u8]| {
+        let mut all = vec!["hall", "--database-url", db.url()];
+        all.extend(args);
+        run(&all, stdin)
+    };
+    assert!(out(&hall(&["list"], b"")).contains("There is no hall"));
+    let add = [
+        "add",
+        "Slipway",
+        "--place",
+        "Port Ellery",
+        "--email",
+        "ines@slipway.example",
+        "--owner",
+        "Ines",
+        "--kit",
+        "small",
+    ];
+    let weak = hall(&add, b"short\n");
+    assert!(weak.status.code() == Some(2) && err(&weak).contains("at least 12 characters"), "{}", err(&weak));
+    assert_eq!(hall(&add, b"four oars and a kettle\n").status.code(), Some(0));
+    let listed = out(&hall(&["list"], b""));
+    assert!(listed.contains("Slipway, Port Ellery: 0 members, 0 classes"), "{listed}");
+    let again = hall(&add, b"four oars and a kettle\n");
+    assert!(err(&again).contains("ines@slipway.example is there already"), "{}", err(&again));
+    assert!(err(&hall(&["remove", "Quay"], b"")).contains("there is no hall “Quay”"));
+    // nothing goes without a yes
+    assert!(out(&hall(&["remove", "Slipway"], b"")).contains("Say it again with --yes"));
+    assert!(out(&hall(&["list"], b"")).contains("Slipway"));
+    assert!(out(&hall(&["remove", "Slipway", "--yes"], b"")).contains("Removed"));
+    assert!(out(&hall(&["list"], b"")).contains("There is no hall"));
+}

@@ -11,6 +11,7 @@ pub mod loads;
 pub mod logbook;
 pub mod movement;
 pub mod pacing;
+pub mod people;
 pub mod plan;
 pub mod ratios;
 pub mod record;

@@ -5,7 +5,7 @@ use crate::ids::{AccountId, GymId, SignInId};
 use crate::schema::{accounts, sign_ins};
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
-use chrono::{Duration, Utc};
+use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
 
 /// Days after which a sign-in ends.
@@ -21,14 +21,16 @@ pub enum Role {
 }
 
 impl Role {
-    fn word(self) -> &'static str {
+    /// As it is kept.
+    pub fn word(self) -> &'static str {
         match self {
             Role::Owner => "owner",
             Role::Coach => "coach",
         }
     }
 
-    fn read(word: &str) -> Role {
+    /// From what is kept.
+    pub(crate) fn read(word: &str) -> Role {
         if word == "owner" { Role::Owner } else { Role::Coach }
     }
 }
@@ -62,7 +64,7 @@ fn hasher() -> Argon2<'static> {
     Argon2::new(Algorithm::Argon2id, Version::V0x13, Params::new(19 * 1024, 2, 1, None).unwrap_or_default())
 }
 
-fn hash(password: &str) -> Result<String> {
+pub(crate) fn hash(password: &str) -> Result<String> {
     let salt = SaltString::generate(&mut OsRng);
     let hash = hasher().hash_password(password.as_bytes(), &salt);
     hash.map(|h| h.to_string()).map_err(|e| StoreError::Failed(format!("the password cannot be kept: {e}")))
@@ -84,18 +86,32 @@ pub fn add(
     role: Role,
     password: &str,
 ) -> Result<AccountId> {
-    let id = AccountId::fresh();
-    diesel::insert_into(accounts::table)
+    let kept = hash(password)?;
+    add_hashed(conn, gym, (email, name, role), &kept)
+}
+
+pub(crate) fn add_hashed(
+    conn: &mut PgConnection,
+    gym: GymId,
+    (email, name, role): (&str, &str, Role),
+    password_hash: &str,
+) -> Result<AccountId> {
+    let (id, email) = (AccountId::fresh(), email.trim().to_lowercase());
+    let done = diesel::insert_into(accounts::table)
         .values((
             accounts::gym_id.eq(gym.0),
             accounts::id.eq(id.0),
-            accounts::email.eq(email.trim().to_lowercase()),
+            accounts::email.eq(&email),
             accounts::name.eq(name),
             accounts::role.eq(role.word()),
-            accounts::password_hash.eq(hash(password)?),
+            accounts::password_hash.eq(password_hash),
         ))
-        .execute(conn)?;
-    Ok(id)
+        .execute(conn);
+    match done.map_err(StoreError::from) {
+        Ok(_) => Ok(id),
+        Err(StoreError::Taken(_)) => Err(StoreError::Taken(format!("An account with {email}"))),
+        Err(e) => Err(e),
+    }
 }
 
 /// Coaches and owners of a gym, by name.
@@ -114,22 +130,128 @@ pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Account>> {
         .collect())
 }
 
-/// Checks address and password; `None` when they do not belong together. Takes as long for an unknown address.
+/// The account of an address and the hash of its password.
+pub struct Known(Option<(Account, String)>);
+
+impl Known {
+    /// Whether a password is the account's. As much work for an address that has none, and no connection is needed for it.
+    pub fn with(self, password: &str) -> Option<Account> {
+        match self.0 {
+            Some((account, kept)) => matches(password, &kept).then_some(account),
+            None => {
+                let _ = hash(password);
+                None
+            }
+        }
+    }
+}
+
+/// What is known of an address.
 ///
 /// # Errors
 /// When the database is away.
-pub fn check(conn: &mut PgConnection, email: &str, password: &str) -> Result<Option<Account>> {
+pub fn known(conn: &mut PgConnection, email: &str) -> Result<Known> {
     let row = accounts::table
         .filter(accounts::email.eq(email.trim().to_lowercase()))
         .select((accounts::gym_id, accounts::id, accounts::name, accounts::role, accounts::password_hash))
         .first::<(uuid::Uuid, uuid::Uuid, String, String, String)>(conn)
         .optional()?;
-    let Some((gym, id, name, role, kept)) = row else {
-        let _ = hash(password);
-        return Ok(None);
+    let found = |(gym, id, name, role, kept): (_, _, _, String, _)| {
+        (Account { gym: GymId(gym), id: AccountId(id), name, role: Role::read(&role) }, kept)
     };
-    let account = Account { gym: GymId(gym), id: AccountId(id), name, role: Role::read(&role) };
-    Ok(matches(password, &kept).then_some(account))
+    Ok(Known(row.map(found)))
+}
+
+/// Checks address and password; `None` when they do not belong together. Takes as long for an unknown address.
+///
+/// # Errors
+/// When the database is away.
+pub fn check(conn: &mut PgConnection, email: &str, password: &str) -> Result<Option<Account>> {
+    Ok(known(conn, email)?.with(password))
+}
+
+/// E-mail by which somebody signs in.
+///
+/// # Errors
+/// `NotFound` for an account of another gym.
+pub fn email(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<String> {
+    Ok(accounts::table.find((gym.0, id.0)).select(accounts::email).first(conn)?)
+}
+
+/// Sets a new password for somebody who knows the one before; whether they did. All their sign-ins but one end.
+///
+/// # Errors
+/// `NotFound` for an account of another gym.
+pub fn change_password(
+    conn: &mut PgConnection,
+    (gym, id): (GymId, AccountId),
+    stays: SignInId,
+    (before, new): (&str, &str),
+) -> Result<bool> {
+    let email = email(conn, gym, id)?;
+    if known(conn, &email)?.with(before).is_none() {
+        return Ok(false);
+    }
+    let kept = hash(new)?;
+    conn.transaction(|conn| {
+        diesel::update(accounts::table.find((gym.0, id.0)))
+            .set(accounts::password_hash.eq(kept))
+            .execute(conn)?;
+        sign_out_others(conn, (gym, id), stays)?;
+        Ok(true)
+    })
+}
+
+/// When somebody's sign-ins began, latest first, with whether it is this one.
+///
+/// # Errors
+/// When the database is away.
+pub fn sign_ins_of(
+    conn: &mut PgConnection,
+    (gym, id): (GymId, AccountId),
+    here: SignInId,
+) -> Result<Vec<(DateTime<Utc>, bool)>> {
+    let rows = sign_ins::table
+        .filter(sign_ins::gym_id.eq(gym.0).and(sign_ins::account_id.eq(id.0)))
+        .filter(sign_ins::created_at.gt(Utc::now() - Duration::days(DAYS)))
+        .order(sign_ins::created_at.desc())
+        .select((sign_ins::created_at, sign_ins::id))
+        .load::<(DateTime<Utc>, uuid::Uuid)>(conn)?;
+    Ok(rows.into_iter().map(|(at, id)| (at, id == here.0)).collect())
+}
+
+/// Ends all sign-ins of somebody but one; how many.
+///
+/// # Errors
+/// When the database is away.
+pub fn sign_out_others(
+    conn: &mut PgConnection,
+    (gym, id): (GymId, AccountId),
+    stays: SignInId,
+) -> Result<usize> {
+    let others = sign_ins::table.filter(sign_ins::gym_id.eq(gym.0).and(sign_ins::account_id.eq(id.0)));
+    Ok(diesel::delete(others.filter(sign_ins::id.ne(stays.0))).execute(conn)?)
+}
+
+/// Removes somebody's account; what they decided and logged stays. The last owner stays too.
+///
+/// # Errors
+/// `NotFound` for an account of another gym; `Refused` for the last owner.
+pub fn remove(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<()> {
+    conn.transaction(|conn| {
+        let all = accounts::table
+            .filter(accounts::gym_id.eq(gym.0))
+            .select((accounts::id, accounts::role))
+            .for_update()
+            .load::<(uuid::Uuid, String)>(conn)?;
+        let Some((_, role)) = all.iter().find(|(a, _)| *a == id.0) else { return Err(StoreError::NotFound) };
+        let owners = all.iter().filter(|(_, r)| r == Role::Owner.word()).count();
+        if role == Role::Owner.word() && owners < 2 {
+            return Err(StoreError::Refused);
+        }
+        diesel::delete(accounts::table.find((gym.0, id.0))).execute(conn)?;
+        Ok(())
+    })
 }
 
 /// Begins a sign-in.

@@ -1,9 +1,11 @@
 //! Gyms: name, place and settings.
 
-use crate::error::Result;
-use crate::ids::GymId;
-use crate::schema::gyms;
+use crate::account::Role;
+use crate::error::{Result, StoreError};
+use crate::ids::{AccountId, GymId};
+use crate::schema::{classes, gyms, members};
 use diesel::prelude::*;
+use lantern_core::kit::Kit;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::WeightUnit;
 
@@ -34,6 +36,86 @@ pub fn add(conn: &mut PgConnection, name: &str, place: &str, demo: bool) -> Resu
         .values((gyms::id.eq(id.0), gyms::name.eq(name), gyms::place.eq(place), gyms::demo.eq(demo)))
         .execute(conn)?;
     Ok(id)
+}
+
+/// A hall with its owner, as somebody sets it up.
+pub struct New<'a> {
+    /// Name on pages.
+    pub name: &'a str,
+    /// Town.
+    pub place: &'a str,
+    /// Lengths and answers.
+    pub settings: &'a Settings,
+    /// Bars, plates, implements.
+    pub kit: &'a Kit,
+    /// E-mail and name of the owner.
+    pub owner: (&'a str, &'a str),
+    /// Password of the owner.
+    pub password: &'a str,
+}
+
+/// Founds a hall: gym, kit and owner in one step. `first`: only where there is none yet, whoever is faster.
+///
+/// # Errors
+/// `Raced` when there is a hall already and this should be the first; `Taken` when the address has an account.
+pub fn found(conn: &mut PgConnection, new: &New, first: bool) -> Result<(GymId, AccountId)> {
+    let kept = crate::account::hash(new.password)?;
+    conn.transaction(|conn| {
+        if first {
+            diesel::sql_query("LOCK TABLE gyms IN EXCLUSIVE MODE").execute(conn)?;
+            if any(conn)? {
+                return Err(StoreError::Raced);
+            }
+        }
+        let id = add(conn, new.name, new.place, false)?;
+        change_settings(conn, id, new.settings)?;
+        crate::kit::change(conn, id, new.kit)?;
+        let owner = (new.owner.0, new.owner.1, Role::Owner);
+        Ok((id, crate::account::add_hashed(conn, id, owner, &kept)?))
+    })
+}
+
+/// Whether there is any hall.
+///
+/// # Errors
+/// When the database is away.
+pub fn any(conn: &mut PgConnection) -> Result<bool> {
+    Ok(gyms::table.count().get_result::<i64>(conn)? > 0)
+}
+
+/// A hall in a list: key, name, place, members, classes, whether it is the demo.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Row {
+    /// Key.
+    pub id: GymId,
+    /// Name.
+    pub name: String,
+    /// Town.
+    pub place: String,
+    /// Members, those who left too.
+    pub members: i64,
+    /// Classes.
+    pub classes: i64,
+    /// All in it is invented.
+    pub demo: bool,
+}
+
+/// Every hall, by name.
+///
+/// # Errors
+/// When the database is away.
+pub fn list(conn: &mut PgConnection) -> Result<Vec<Row>> {
+    let rows = gyms::table
+        .order((gyms::name, gyms::id))
+        .select((gyms::id, gyms::name, gyms::place, gyms::demo))
+        .load::<(uuid::Uuid, String, String, bool)>(conn)?;
+    rows.into_iter()
+        .map(|(id, name, place, demo)| {
+            let members = members::table.filter(members::gym_id.eq(id)).count().get_result(conn)?;
+            let classes = classes::table.filter(classes::gym_id.eq(id)).count().get_result(conn)?;
+            Ok(Row { id: GymId(id), name, place, members, classes, demo })
+        })
+        .collect()
 }
 
 /// The gym with this key.

@@ -38,3 +38,4 @@ id!(MemberId, "a member");
 id!(SessionId, "a day's session");
 id!(ClassId, "a class");
 id!(CycleId, "a cycle of a lift");
+id!(LinkId, "a link that is used once");

@@ -11,6 +11,7 @@ pub mod gym;
 mod ids;
 pub mod kit;
 pub mod lifting;
+pub mod link;
 pub mod logbook;
 mod once;
 pub mod roster;
@@ -23,5 +24,5 @@ pub use connect::{
     Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all,
 };
 pub use error::{Result, StoreError};
-pub use ids::{AccountId, ClassId, CycleId, GymId, MemberId, SessionId, SignInId};
+pub use ids::{AccountId, ClassId, CycleId, GymId, LinkId, MemberId, SessionId, SignInId};
 pub use once::{Once, forget_old, once};

@@ -32,6 +32,20 @@ diesel::table! {
     }
 }
 diesel::table! {
+    links (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        account_id -> Nullable<Uuid>,
+        email -> Text,
+        name -> Text,
+        role -> Text,
+        token_hash -> Text,
+        made_by -> Text,
+        made_at -> Timestamptz,
+        ends_at -> Timestamptz,
+    }
+}
+diesel::table! {
     sign_ins (gym_id, id) {
         gym_id -> Uuid,
         id -> Uuid,

@@ -13,6 +13,7 @@ use chrono::NaiveDateTime;
 use lantern_store::Pool;
 use std::net::TcpListener;
 use std::sync::Arc;
+use tokio::sync::Semaphore;
 
 /// Scripts and styles come from here only; style attributes place blocks on the scales, nothing else is inline.
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
@@ -26,6 +27,8 @@ pub struct Config {
     pub secure_cookies: bool,
     /// Local time; tests stop it.
     pub now: fn() -> NaiveDateTime,
+    /// The code by which the first hall is set up; none where there was a hall at the start.
+    pub set_up_code: Option<String>,
 }
 
 /// What every request shares.
@@ -37,10 +40,16 @@ pub struct App {
     pub plans: Arc<PlanCache>,
     /// Failed sign-ins.
     pub limiter: Arc<Limiter>,
+    /// Turns for hashing passwords.
+    pub hashing: Arc<Semaphore>,
+    /// The code by which the first hall is set up.
+    pub set_up_code: Option<String>,
     /// Local time.
     pub now: fn() -> NaiveDateTime,
 }
 
+/// Passwords hashed at a time.
+const MOST_HASHING: usize = 2;
 /// Longest wait for the head of a request, s.
 const HEAD_S: u64 = 10;
 
@@ -53,7 +62,14 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         return Err(std::io::Error::other("the cookie secret is shorter than 64 bytes; make a longer one"));
     }
     let key = Key::derive_from(&config.secret);
-    let app = App { pool, plans: Arc::default(), limiter: Arc::default(), now: config.now };
+    let app = App {
+        pool,
+        plans: Arc::default(),
+        limiter: Arc::default(),
+        hashing: Arc::new(Semaphore::new(MOST_HASHING)),
+        set_up_code: config.set_up_code,
+        now: config.now,
+    };
     HttpServer::new(move || {
         let cookies = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())
             .cookie_name("lantern".to_owned())

@@ -29,6 +29,11 @@ pub enum WebError {
     /// Somebody who may not.
     #[error("Only the owner of this hall may do this. Ask them.")]
     NotAllowed,
+    /// A link that is used once and does not count any more.
+    #[error(
+        "This link does not count any more: it was used, withdrawn, or is too old. Ask an owner of your hall for a new one."
+    )]
+    LinkOver,
     /// The address names nothing.
     #[error("There is no such page.")]
     NoPage,
@@ -66,7 +71,9 @@ impl ResponseError for WebError {
             WebError::Already { script: true } => StatusCode::NO_CONTENT,
             WebError::Already { script: false } => StatusCode::OK,
             WebError::Stale | WebError::NotAllowed => StatusCode::FORBIDDEN,
-            WebError::NoPage | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
+            WebError::NoPage | WebError::LinkOver | WebError::Store(StoreError::NotFound) => {
+                StatusCode::NOT_FOUND
+            }
             WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
             WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
                 StatusCode::UNPROCESSABLE_ENTITY

@@ -2,8 +2,8 @@
 
 use crate::assets;
 use crate::pages::{
-    brief, changes, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, progress,
-    record, settings, sheet, sheets, signin, stimulus, variants, versions, warm_up,
+    brief, changes, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, people,
+    progress, record, set_up, settings, sheet, sheets, signin, start, stimulus, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -17,6 +17,22 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/sign-in").route(get().to(signin::show)).route(post().to(signin::sign_in)))
         .route("/sign-out", post().to(signin::sign_out))
         .route("/theme/{word}", get().to(signin::theme))
+        // halls and people
+        .service(resource("/set-up").route(get().to(set_up::show)).route(post().to(set_up::set_up)))
+        .route("/start", get().to(start::show))
+        .route("/people", get().to(people::show))
+        .route("/people/invite", post().to(people::invite))
+        .route("/people/{id}/reset", post().to(people::reset))
+        .route("/people/{id}/remove", post().to(people::remove))
+        .route("/people/links/{id}/withdraw", post().to(people::withdraw))
+        .service(
+            resource("/join/{token}")
+                .route(get().to(people::join::show))
+                .route(post().to(people::join::join)),
+        )
+        .route("/own", get().to(people::own::show))
+        .route("/own/password", post().to(people::own::password))
+        .route("/own/others", post().to(people::own::others))
         // classes
         .route("/classes", get().to(classes::week))
         .service(resource("/classes/new").route(get().to(classes::new)).route(post().to(classes::add)))

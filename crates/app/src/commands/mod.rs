@@ -1,6 +1,7 @@
 //! One file a subcommand; each ends in an exit code or a sentence that says what to do.
 
 pub mod demo;
+pub mod hall;
 pub mod migrate;
 pub mod plan;
 pub mod read;

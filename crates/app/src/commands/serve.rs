@@ -24,6 +24,16 @@ pub fn run(args: &Args) -> Done {
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     let mut conn = lantern_store::connect_one(&settings.database_url).map_err(|e| e.to_string())?;
     lantern_store::migrate(&mut conn).map_err(|e| e.to_string())?;
+    let set_up_code = match lantern_store::gym::any(&mut conn) {
+        Ok(true) => None,
+        Ok(false) => Some(code()),
+        Err(e) => return Err(e.to_string()),
+    };
+    if let Some(code) = &set_up_code {
+        let at = settings.listen;
+        super::print(&format!("There is no hall yet. Open http://{at}/set-up and give this code: {code}\n"));
+    }
+    drop(conn);
     let pool =
         lantern_store::connect(&settings.database_url, settings.connections).map_err(|e| e.to_string())?;
     let listener = TcpListener::bind(settings.listen)
@@ -32,12 +42,23 @@ pub fn run(args: &Args) -> Done {
         secret: secret(&settings)?,
         secure_cookies: settings.secure_cookies,
         now: || chrono::Local::now().naive_local(),
+        set_up_code,
     };
     tracing::info!("serving http://{}", settings.listen);
     actix_web::rt::System::new()
         .block_on(lantern_web::serve(listener, pool, config))
         .map_err(|e| format!("the server stopped: {e}"))?;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Eight letters and figures that are not mistaken for each other: 40 random bits, and few tries are let through.
+fn code() -> String {
+    const SIGNS: &[u8; 32] = b"ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
+    let random = lantern_store::account::token();
+    let bits = u64::from_str_radix(random.get(..10).unwrap_or_default(), 16).unwrap_or_default();
+    let sign = |i: u32| SIGNS.get((bits >> (5 * i) & 31) as usize).copied().unwrap_or(b'A') as char;
+    let all: String = (0..8).map(sign).collect();
+    format!("{}-{}", all.get(..4).unwrap_or_default(), all.get(4..).unwrap_or_default())
 }
 
 /// The secret of a file, made when the file is missing, readable by its owner only.

@@ -2,8 +2,10 @@
 //! Masses in kg of one item, heights in cm.
 
 mod loadable;
+mod preset;
 
 pub use loadable::{Loadable, Loaded};
+pub use preset::Preset;
 
 use crate::movement::LoadKind;
 use crate::units::{KG_PER_LB, WeightUnit, plain};

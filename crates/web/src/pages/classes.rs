@@ -33,6 +33,8 @@ struct Week {
     before: NaiveDate,
     after: NaiveDate,
     empty: bool,
+    /// Nobody is in the hall yet.
+    new: bool,
     days: Vec<Day>,
 }
 
@@ -134,6 +136,7 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
             before: monday - Duration::days(7),
             after: monday + Duration::days(7),
             empty: listed.is_empty(),
+            new: listed.is_empty() && roster::list(conn, who.gym())?.is_empty(),
             days,
         })
     })

@@ -3,14 +3,15 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Change, Fields, Theme, Who, blocking, local_path, same};
+use crate::pages::people::MOST_EMAIL;
+use crate::session::{Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, local_path, same};
 use actix_session::Session;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::http::StatusCode;
-use actix_web::web::{Bytes, Data, Path, Query};
+use actix_web::web::{self, Bytes, Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use lantern_store::account;
+use lantern_store::account::{self, SignIn};
 use serde::Deserialize;
 
 #[derive(Template)]
@@ -30,15 +31,6 @@ pub struct From {
     next: Option<String>,
 }
 
-fn token(session: &Session) -> Result<String, WebError> {
-    if let Ok(Some(t)) = session.get::<String>("form") {
-        return Ok(t);
-    }
-    let t = account::token();
-    session.insert("form", &t).map_err(|e| WebError::Failed(e.to_string()))?;
-    Ok(t)
-}
-
 /// `GET /`.
 pub async fn home() -> Page {
     go("/classes")
@@ -50,11 +42,14 @@ pub async fn healthz(app: Data<App>) -> Page {
     Ok(HttpResponse::Ok().content_type("text/plain; charset=utf-8").body("well\n"))
 }
 
-/// `GET /sign-in`.
-pub async fn show(request: HttpRequest, session: Session, from: Query<From>) -> Page {
+/// `GET /sign-in`; while there is no hall, the way to its set-up.
+pub async fn show(app: Data<App>, request: HttpRequest, session: Session, from: Query<From>) -> Page {
+    if app.set_up_code.is_some() && !blocking(&app, |conn, _| Ok(lantern_store::gym::any(conn)?)).await? {
+        return go("/set-up");
+    }
     let page = SignInPage {
         theme: Theme::of(&request),
-        csrf: token(&session)?,
+        csrf: door(&session)?,
         email: String::new(),
         next: from.into_inner().next.unwrap_or_default(),
         problem: String::new(),
@@ -64,8 +59,11 @@ pub async fn show(request: HttpRequest, session: Session, from: Query<From>) -> 
 
 /// `POST /sign-in`.
 pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, body: Bytes) -> Page {
+    if body.len() > MOST_DOOR {
+        return Err(WebError::Unreadable("the form is too long".to_owned()));
+    }
     let fields = Fields::read(&body)?;
-    let expected = token(&session)?;
+    let expected = door(&session)?;
     let again = |status, problem: &str| {
         let page = SignInPage {
             theme: Theme::of(&request),
@@ -85,13 +83,7 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
         let words = format!("Too many tries. Wait {minutes} min and try again.");
         return again(StatusCode::TOO_MANY_REQUESTS, &words);
     }
-    let (email, password) = (fields.get("email").to_owned(), fields.get("password").to_owned());
-    let found = blocking(&app, move |conn, _| {
-        let Some(account) = account::check(conn, &email, &password)? else { return Ok(None) };
-        lantern_store::forget_old(conn, account.gym)?;
-        Ok(Some(account::sign_in(conn, &account)?))
-    })
-    .await?;
+    let found = matching(&app, fields.get("email"), fields.get("password")).await?;
     match found {
         None => {
             app.limiter.failed(&key);
@@ -102,13 +94,29 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
         }
         Some(sign_in) => {
             app.limiter.clear(&key);
-            session.renew();
-            session
-                .insert("in", (sign_in.account.gym, sign_in.id))
-                .map_err(|e| WebError::Failed(e.to_string()))?;
+            begin(&session, &sign_in)?;
             go(local_path(fields.get("next")).unwrap_or("/classes"))
         }
     }
+}
+
+/// A sign-in where address and password belong together. Hashing takes long on purpose: it holds no connection, and only two are
+/// at it at a time, so a flood of strangers stops nobody who is in.
+async fn matching(app: &App, email: &str, password: &str) -> Result<Option<SignIn>, WebError> {
+    if email.len() > MOST_EMAIL || password.chars().count() > lantern_core::people::MOST {
+        return Ok(None);
+    }
+    let (email, password) = (email.to_owned(), password.to_owned());
+    let known = blocking(app, move |conn, _| Ok(account::known(conn, &email)?)).await?;
+    let turn = app.hashing.acquire().await.map_err(|e| WebError::Failed(e.to_string()))?;
+    let account = web::block(move || known.with(&password)).await?;
+    drop(turn);
+    let Some(account) = account else { return Ok(None) };
+    let begun = blocking(app, move |conn, _| {
+        lantern_store::forget_old(conn, account.gym)?;
+        Ok(account::sign_in(conn, &account)?)
+    });
+    begun.await.map(Some)
 }
 
 /// `POST /sign-out`.

@@ -4,11 +4,11 @@ pub mod limiter;
 
 use crate::app::App;
 use crate::error::WebError;
-use actix_session::SessionExt;
+use actix_session::{Session, SessionExt};
 use actix_web::dev::Payload;
 use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
-use lantern_store::account::{SignIn, signed_in};
+use lantern_store::account::{Role, SignIn, signed_in, token};
 use lantern_store::{AccountId, Connection, GymId, Once, SignInId};
 use std::future::Future;
 use std::pin::Pin;
@@ -16,6 +16,26 @@ use uuid::Uuid;
 
 /// Largest form that is read: a pasted document, not a film.
 pub const MOST_BODY: usize = 2 * 1024 * 1024;
+
+/// Largest form of a door: sign-in, set-up, joining.
+pub const MOST_DOOR: usize = 16 * 1024;
+
+/// The token of a form that nobody is signed in for.
+pub fn door(session: &Session) -> Result<String, WebError> {
+    if let Ok(Some(t)) = session.get::<String>("form") {
+        return Ok(t);
+    }
+    let t = token();
+    session.insert("form", &t).map_err(|e| WebError::Failed(e.to_string()))?;
+    Ok(t)
+}
+
+/// Puts a sign-in into the cookie.
+pub fn begin(session: &Session, sign_in: &SignIn) -> Result<(), WebError> {
+    session.renew();
+    let ids = (sign_in.account.gym, sign_in.id);
+    session.insert("in", ids).map_err(|e| WebError::Failed(e.to_string()))
+}
 
 /// Somebody signed in, checked against the database for this request.
 #[derive(Debug, Clone)]
@@ -35,6 +55,11 @@ impl Who {
     /// Whose account it is.
     pub fn account(&self) -> AccountId {
         self.sign_in.account.id
+    }
+
+    /// Whether everything is theirs to do.
+    pub fn is_owner(&self) -> bool {
+        self.sign_in.account.role == Role::Owner
     }
 
     /// Their gym and their account.

@@ -42,7 +42,12 @@ impl Server {
         let listener = TcpListener::bind("127.0.0.1:0").unwrap();
         let port = listener.local_addr().unwrap().port();
         let pool = database.pool();
-        let config = Config { secret: vec![7; 64], secure_cookies: false, now };
+        let config = Config {
+            secret: vec![7; 64],
+            secure_cookies: false,
+            now,
+            set_up_code: Some("LAMP-2468".to_owned()),
+        };
         std::thread::spawn(move || {
             actix_web::rt::System::new().block_on(lantern_web::serve(listener, pool, config)).unwrap();
         });

@@ -1,0 +1,138 @@
+//! `honest-lantern hall`: halls made, listed and removed in a shell.
+
+use super::{Done, print};
+use crate::settings::Overrides;
+use clap::Subcommand;
+use lantern_core::kit::Preset;
+use lantern_core::people::check;
+use lantern_core::settings::Settings;
+use lantern_core::sheet::WeightUnit;
+use lantern_store::gym::{New, Row, found, list, remove};
+use lantern_store::{GymId, PlainConnection};
+use std::io::Read;
+use std::process::ExitCode;
+
+/// Arguments.
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    overrides: Overrides,
+    #[command(subcommand)]
+    what: What,
+}
+
+#[derive(Subcommand)]
+enum What {
+    /// Add a hall with its owner; the password is read from standard input.
+    Add {
+        /// Name of the hall.
+        name: String,
+        /// Place.
+        #[arg(long, default_value = "")]
+        place: String,
+        /// E-mail of the owner.
+        #[arg(long)]
+        email: String,
+        /// Name of the owner.
+        #[arg(long)]
+        owner: String,
+        /// Kit to begin counting from: small, usual or large.
+        #[arg(long, default_value = "usual")]
+        kit: String,
+        /// Bars, plates and implements are marked in pounds.
+        #[arg(long)]
+        pounds: bool,
+    },
+    /// List the halls.
+    List,
+    /// Remove a hall with all that is its own: members, classes, results, accounts. There is no way back.
+    Remove {
+        /// Its key or its whole name, as `hall list` shows them.
+        hall: String,
+        /// Remove it; without this it is only said what would go.
+        #[arg(long)]
+        yes: bool,
+    },
+}
+
+/// Runs it.
+pub fn run(args: &Args) -> Done {
+    let settings = args.overrides.settings()?;
+    let mut conn = lantern_store::connect_one(&settings.database_url).map_err(|e| e.to_string())?;
+    lantern_store::migrate(&mut conn).map_err(|e| e.to_string())?;
+    match &args.what {
+        What::Add { name, place, email, owner, kit, pounds } => {
+            add(&mut conn, (name, place), (email, owner), (kit, *pounds))?;
+        }
+        What::List => {
+            let all = list(&mut conn).map_err(|e| e.to_string())?;
+            all.iter().for_each(|r| print(&said(r)));
+            if all.is_empty() {
+                print(
+                    "There is no hall. Add one with honest-lantern hall add, or open /set-up of a running server.\n",
+                );
+            }
+        }
+        What::Remove { hall, yes } => gone(&mut conn, hall, *yes)?,
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn said(r: &Row) -> String {
+    let place = if r.place.is_empty() { String::new() } else { format!(", {}", r.place) };
+    let demo = if r.demo { " (demo)" } else { "" };
+    format!("{}  {}{place}{demo}: {} members, {} classes\n", r.id, r.name, r.members, r.classes)
+}
+
+fn add(
+    conn: &mut PlainConnection,
+    (name, place): (&str, &str),
+    (email, owner): (&str, &str),
+    (kit, pounds): (&str, bool),
+) -> Result<(), String> {
+    let preset =
+        Preset::read(kit).ok_or_else(|| format!("there is no kit “{kit}”. Write small, usual or large."))?;
+    if name.trim().is_empty() || owner.trim().is_empty() || !email.contains('@') {
+        return Err("a hall needs a name, an owner's name and an owner's e-mail.".to_owned());
+    }
+    let mut password = String::new();
+    let read = std::io::stdin().read_to_string(&mut password);
+    read.map_err(|e| format!("the password cannot be read: {e}. Write it to standard input."))?;
+    let password = password.trim_end_matches(['\r', '\n']);
+    check(password, &[name, place, email, owner]).map_err(|weak| weak.to_string())?;
+    let unit = if pounds { WeightUnit::Lb } else { WeightUnit::Kg };
+    let new = New {
+        name: name.trim(),
+        place: place.trim(),
+        settings: &Settings::default(),
+        kit: &preset.kit(unit),
+        owner: (email, owner.trim()),
+        password,
+    };
+    let (id, _) = found(conn, &new, false).map_err(|e| e.to_string())?;
+    print(&format!("{id}  {} is there. {email} signs in to it.\n", name.trim()));
+    Ok(())
+}
+
+/// The one hall of a key or a name.
+fn one<'a>(all: &'a [Row], hall: &str) -> Result<&'a Row, String> {
+    let key = hall.parse::<GymId>().ok();
+    let fits: Vec<&Row> = all.iter().filter(|r| Some(r.id) == key || r.name == hall).collect();
+    match fits.as_slice() {
+        [r] => Ok(r),
+        [] => Err(format!("there is no hall “{hall}”. honest-lantern hall list shows them.")),
+        _ => Err(format!("several halls are called “{hall}”. Give the key of one.")),
+    }
+}
+
+fn gone(conn: &mut PlainConnection, hall: &str, yes: bool) -> Result<(), String> {
+    let all = list(conn).map_err(|e| e.to_string())?;
+    let r = one(&all, hall)?;
+    if !yes {
+        print(&format!("This would go for good: {}Say it again with --yes to remove it.\n", said(r)));
+        return Ok(());
+    }
+    remove(conn, r.id).map_err(|e| e.to_string())?;
+    print(&format!("Removed: {}", said(r)));
+    Ok(())
+}

@@ -1,0 +1,5 @@
+//! People who sign in: what a password must be.
+
+mod password;
+
+pub use password::{LEAST, MOST, Weak, check};

@@ -1,0 +1,2 @@
+DROP INDEX sign_ins_account;
+DROP TABLE links;

@@ -1,0 +1,215 @@
+//! Who signs in to a hall: its accounts, the links by which new ones join and passwords are set.
+
+pub mod join;
+pub mod own;
+
+use super::id;
+use crate::app::App;
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, Part, go, html, html_as};
+use crate::session::{Change, Who, blocking, once_unless};
+use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use lantern_store::account::Role;
+use lantern_store::{AccountId, Connection, LinkId, StoreError, account, gym, link};
+
+/// Longest address.
+pub const MOST_EMAIL: usize = 254;
+
+/// An e-mail address as it is kept; `None` for what can be none.
+pub fn email(text: &str) -> Option<String> {
+    let text = text.trim().to_lowercase();
+    let (name, host) = text.rsplit_once('@')?;
+    let whole = !name.is_empty() && host.contains('.') && !host.starts_with('.') && !host.ends_with('.');
+    let plain = text.chars().all(|c| !c.is_whitespace() && !c.is_control());
+    (whole && plain && text.len() <= MOST_EMAIL).then_some(text)
+}
+
+#[derive(Template)]
+#[template(path = "people/list.html")]
+struct PeoplePage {
+    frame: Frame,
+    /// Only an owner invites and removes.
+    owner: bool,
+    people: Vec<Person>,
+    links: Vec<LinkView>,
+    /// A link that was just made: for whom, and its address; shown once.
+    made: Option<(String, String)>,
+    problem: String,
+    /// E-mail and name as typed.
+    typed: (String, String),
+}
+
+struct Person {
+    id: AccountId,
+    name: String,
+    role: &'static str,
+    me: bool,
+}
+
+struct LinkView {
+    id: LinkId,
+    words: String,
+    ends: String,
+}
+
+fn role_word(role: Role) -> &'static str {
+    match role {
+        Role::Owner => "owner: everything, people and settings too",
+        Role::Coach => "coach: classes, members and results",
+    }
+}
+
+/// What stands beside the list after a change.
+#[derive(Default)]
+struct Said {
+    made: Option<(String, String)>,
+    problem: String,
+    typed: (String, String),
+}
+
+fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebError> {
+    let hall = gym::find(conn, who.gym())?;
+    let owner = who.is_owner();
+    let links = if owner { link::list(conn, who.gym())? } else { Vec::new() };
+    Ok(PeoplePage {
+        frame: Frame::new(who, &hall, Part::Settings, "People"),
+        owner,
+        people: account::list(conn, who.gym())?
+            .into_iter()
+            .map(|a| Person { me: a.id == who.account(), id: a.id, name: a.name, role: role_word(a.role) })
+            .collect(),
+        links: links
+            .into_iter()
+            .map(|l| LinkView {
+                id: l.id,
+                words: match l.account {
+                    None => format!("{} ({}) may join, invited by {}", l.name, l.email, l.made_by),
+                    Some(_) => format!("{} may set a new password, by {}", l.name, l.made_by),
+                },
+                ends: l.ends_at.format("%-d %b, %H:%M UTC").to_string(),
+            })
+            .collect(),
+        made: said.made,
+        problem: said.problem,
+        typed: said.typed,
+    })
+}
+
+/// `GET /people`.
+pub async fn show(app: Data<App>, who: Who) -> Page {
+    html(&blocking(&app, move |conn, _| page(conn, &who, Said::default())).await?)
+}
+
+/// The address under which this server was asked.
+fn address(request: &HttpRequest, path: &str) -> String {
+    let info = request.connection_info();
+    format!("{}://{}{path}", info.scheme(), info.host())
+}
+
+/// A change of the owner's that shows the list again.
+async fn changed(
+    app: Data<App>,
+    change: Change,
+    work: impl FnOnce(&mut Connection, &Who) -> Result<Said, WebError> + Send + 'static,
+) -> Page {
+    if !change.who.is_owner() {
+        return Err(WebError::NotAllowed);
+    }
+    let (key, who) = (change.key(), change.who);
+    let refused = |p: &PeoplePage| !p.problem.is_empty();
+    let shown = once_unless(&app, key, refused, move |conn, _| {
+        let said = work(conn, &who)?;
+        page(conn, &who, said)
+    })
+    .await?;
+    let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    html_as(status, &shown)
+}
+
+/// `POST /people/invite`: a link by which somebody joins, shown once.
+pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Page {
+    let f = &change.fields;
+    let typed = (f.get("email").to_owned(), f.get("name").trim().to_owned());
+    let role = if f.get("role") == "owner" { Role::Owner } else { Role::Coach };
+    let here = address(&request, "/join/");
+    changed(app, change, move |conn, who| {
+        let refuse =
+            |problem: &str| Said { problem: problem.to_owned(), typed: typed.clone(), ..Said::default() };
+        let Some(mail) = email(&typed.0) else {
+            return Ok(refuse("This is no e-mail address. Write, say, tam@hall.example."));
+        };
+        if typed.1.is_empty() || typed.1.chars().count() > 80 {
+            return Ok(refuse("Write the coach's name, at most 80 characters."));
+        }
+        let by = &who.sign_in.account.name;
+        match link::invite(conn, who.gym(), by, (&mail, &typed.1, role)) {
+            Ok(token) => Ok(Said { made: Some((typed.1.clone(), here + &token)), ..Said::default() }),
+            Err(e @ StoreError::Taken(_)) => Ok(refuse(&e.to_string())),
+            Err(e) => Err(e.into()),
+        }
+    })
+    .await
+}
+
+/// `POST /people/{id}/reset`: a link by which somebody sets a new password, shown once.
+pub async fn reset(app: Data<App>, request: HttpRequest, change: Change, path: Path<String>) -> Page {
+    let account = AccountId(id(&path)?);
+    let here = address(&request, "/join/");
+    changed(app, change, move |conn, who| {
+        let by = &who.sign_in.account.name;
+        let token = link::reset(conn, who.gym(), by, account)?;
+        let name = account::list(conn, who.gym())?.into_iter().find(|a| a.id == account).map(|a| a.name);
+        Ok(Said { made: Some((name.unwrap_or_default(), here + &token)), ..Said::default() })
+    })
+    .await
+}
+
+/// `POST /people/{id}/remove`: ends an account.
+pub async fn remove(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let gone = AccountId(id(&path)?);
+    changed(app, change, move |conn, who| match account::remove(conn, who.gym(), gone) {
+        Ok(()) => Ok(Said::default()),
+        Err(StoreError::Refused) => {
+            let problem = "The last owner stays: make somebody else an owner first.".to_owned();
+            Ok(Said { problem, ..Said::default() })
+        }
+        Err(e) => Err(e.into()),
+    })
+    .await
+}
+
+/// `POST /people/links/{id}/withdraw`: ends a link unused.
+pub async fn withdraw(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    if !change.who.is_owner() {
+        return Err(WebError::NotAllowed);
+    }
+    let link = LinkId(id(&path)?);
+    let gym = change.who.gym();
+    blocking(&app, move |conn, _| Ok(link::withdraw(conn, gym, link)?)).await?;
+    go("/people")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::email;
+
+    #[test]
+    fn an_address_has_a_name_and_a_host() {
+        assert_eq!(email(" Ines@Hall.Example "), Some("ines@hall.example".to_owned()));
+        for bad in [
+            "",
+            "ines",
+            "@hall.example",
+            "ines@hall",
+            "ines@.example",
+            "a b@hall.example",
+            "i@hall.",
+            &format!("{}@h.example", "a".repeat(250)),
+        ] {
+            assert_eq!(email(bad), None, "{bad}");
+        }
+    }
+}

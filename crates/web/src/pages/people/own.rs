@@ -1,0 +1,83 @@
+//! One's own account: a new password, one's sign-ins.
+
+use crate::app::App;
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, Part, html, html_as};
+use crate::session::{Change, Who, blocking};
+use actix_web::http::StatusCode;
+use actix_web::web::Data;
+use askama::Template;
+use lantern_core::people::check;
+use lantern_store::{Connection, account, gym};
+
+#[derive(Template)]
+#[template(path = "people/own.html")]
+struct OwnPage {
+    frame: Frame,
+    email: String,
+    sign_ins: Vec<(String, bool)>,
+    problem: String,
+    done: &'static str,
+}
+
+fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> Result<OwnPage, WebError> {
+    let hall = gym::find(conn, who.gym())?;
+    let ins = account::sign_ins_of(conn, who.here(), who.sign_in.id)?;
+    Ok(OwnPage {
+        frame: Frame::new(who, &hall, Part::Settings, "Your account"),
+        email: account::email(conn, who.gym(), who.account())?,
+        sign_ins: ins
+            .into_iter()
+            .map(|(at, here)| (at.format("%-d %B %Y, %H:%M UTC").to_string(), here))
+            .collect(),
+        problem: problem.to_owned(),
+        done,
+    })
+}
+
+/// `GET /own`.
+pub async fn show(app: Data<App>, who: Who) -> Page {
+    html(&blocking(&app, move |conn, _| page(conn, &who, "", "")).await?)
+}
+
+/// `POST /own/password`: a new one for somebody who knows the one before. Other sign-ins end.
+pub async fn password(app: Data<App>, change: Change) -> Page {
+    let who = change.who;
+    let limit = format!("password {}", who.account());
+    if let Some(minutes) = app.limiter.wait_minutes(&limit) {
+        let problem = format!("Too many tries. Wait {minutes} min and try again.");
+        let shown = blocking(&app, move |conn, _| page(conn, &who, &problem, "")).await?;
+        return html_as(StatusCode::TOO_MANY_REQUESTS, &shown);
+    }
+    let f = change.fields;
+    let shown = blocking(&app, move |conn, app| {
+        let (before, new) = (f.get("before"), f.get("password"));
+        let email = account::email(conn, who.gym(), who.account())?;
+        let hall = gym::find(conn, who.gym())?.name;
+        if let Err(weak) = check(new, &[&who.sign_in.account.name, &email, &hall]) {
+            return page(conn, &who, &weak.to_string(), "");
+        }
+        if new != f.get("again") {
+            return page(conn, &who, "The two new passwords differ. Write the same one twice.", "");
+        }
+        if !account::change_password(conn, who.here(), who.sign_in.id, (before, new))? {
+            app.limiter.failed(&limit);
+            return page(conn, &who, "The password of now is not right. Nothing was changed.", "");
+        }
+        page(conn, &who, "", "The new password counts from now on; all your other sign-ins ended.")
+    })
+    .await?;
+    let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    html_as(status, &shown)
+}
+
+/// `POST /own/others`: ends one's other sign-ins.
+pub async fn others(app: Data<App>, change: Change) -> Page {
+    let who = change.who;
+    let shown = blocking(&app, move |conn, _| {
+        account::sign_out_others(conn, who.here(), who.sign_in.id)?;
+        page(conn, &who, "", "All your other sign-ins ended.")
+    })
+    .await?;
+    html(&shown)
+}

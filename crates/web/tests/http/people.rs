@@ -1,0 +1,201 @@
+//! A hall from nothing, and the people who sign in to it.
+
+use super::{Browse, PASSWORD, Server, token};
+use lantern_store::{account, gym, link};
+
+const CODE: &str = "LAMP-2468";
+const OWN: &str = "four oars and a kettle";
+
+fn form<'a>(code: &'a str, password: &'a str) -> Vec<(&'a str, &'a str)> {
+    vec![
+        ("code", code),
+        ("hall", "Slipway"),
+        ("place", "Port Ellery"),
+        ("length", "50"),
+        ("unit", "lb"),
+        ("kit", "small"),
+        ("name", "Ines V."),
+        ("email", "Ines@Slipway.example"),
+        ("password", password),
+    ]
+}
+
+fn at_set_up(s: &Server) -> Browse {
+    let mut b = s.browse();
+    b.csrf = token(&b.get("/set-up").body);
+    b
+}
+
+/// The link that a page shows once.
+fn made(page: &str) -> String {
+    let path = page.split("/join/").nth(1).and_then(|r| r.split('"').next()).expect("no link on the page");
+    format!("/join/{path}")
+}
+
+#[test]
+fn an_empty_database_leads_to_its_first_hall_and_that_to_its_steps() {
+    let s = Server::start();
+    let mut b = s.browse();
+    assert_eq!(b.get("/sign-in").location, "/set-up");
+    let mut b = at_set_up(&s);
+    // somebody without the code, and mistakes at their fields: what was typed stays, but for the password
+    let stranger = b.post("/set-up", &form("GUES-9999", OWN));
+    assert!(stranger.status == 422 && stranger.body.contains("This is not the code"), "{}", stranger.body);
+    let mut bad = form(CODE, "Slipway 2026!!");
+    bad[3].1 = "five";
+    bad[7].1 = "ines";
+    let again = b.post("/set-up", &bad);
+    assert_eq!(again.status, 422);
+    for words in ["from 5 to 240 minutes", "no e-mail address", "made of your name, e-mail or hall"] {
+        assert!(again.body.contains(words), "{words}: {}", again.body);
+    }
+    assert!(again.body.contains("value=\"Slipway\"") && !again.body.contains("Slipway 2026!!"));
+    let mut conn = s.database.conn();
+    assert!(!gym::any(&mut conn).unwrap(), "nothing is half done");
+    // typed as people copy it
+    let done = b.post("/set-up", &form("lamp 2468", OWN));
+    assert_eq!((done.status, done.location.as_str()), (303, "/start"));
+    let page = b.get("/start").body;
+    for words in ["8 bars, 2 racks", "no members yet", "1 account, no open invitations yet", "no classes yet"]
+    {
+        assert!(page.contains(words), "{words}: {page}");
+    }
+    let halls = gym::list(&mut conn).unwrap();
+    assert_eq!((halls.len(), halls[0].name.as_str(), halls[0].place.as_str()), (1, "Slipway", "Port Ellery"));
+    let hall = gym::find(&mut conn, halls[0].id).unwrap();
+    assert_eq!(hall.settings.class_s, 3000);
+    assert!(lantern_store::kit::find(&mut conn, hall.id).unwrap().pounds());
+    assert!(b.get("/classes").body.contains("what it needs to begin"));
+    // it is set up once
+    let mut late = at_set_up(&s);
+    late.csrf = "x".to_owned();
+    assert_eq!(s.browse().get("/set-up").location, "/sign-in");
+    assert_eq!(late.post("/set-up", &form(CODE, OWN)).status, 403);
+}
+
+#[test]
+fn guesses_of_the_code_are_few() {
+    let s = Server::start();
+    let mut b = at_set_up(&s);
+    for _ in 0..5 {
+        assert_eq!(b.post("/set-up", &form("AAAA-AAAA", OWN)).status, 422);
+    }
+    assert_eq!(b.post("/set-up", &form(CODE, OWN)).status, 429);
+}
+
+#[test]
+fn a_coach_joins_by_a_link_that_works_once() {
+    let s = Server::start();
+    let h = s.hall("Joining", 1);
+    let mut owner = s.signed_in(&h);
+    let tam = [("name", "Tam O."), ("email", "tam@hall.example"), ("role", "coach")];
+    let shown = owner.post("/people/invite", &tam);
+    assert_eq!(shown.status, 200);
+    let path = made(&shown.body);
+    // it is shown once, and can be withdrawn
+    assert!(!owner.get("/people").body.contains("/join/"));
+    assert!(owner.get("/people").body.contains("Tam O. (tam@hall.example) may join, invited by Coach"));
+    let mut b = s.browse();
+    let page = b.get(&path);
+    assert!(page.body.contains("Join Joining") && page.body.contains("value=\"Tam O.\""), "{}", page.body);
+    b.csrf = token(&page.body);
+    for (fields, words) in [
+        ([("name", "Tam O."), ("password", "short"), ("again", "short")], "at least 12 characters"),
+        ([("name", "Tam O."), ("password", OWN), ("again", "four oars and a kettl")], "two passwords differ"),
+        ([("name", ""), ("password", OWN), ("again", OWN)], "Write your name"),
+    ] {
+        let bad = b.post(&path, &fields);
+        assert!(bad.status == 422 && bad.body.contains(words), "{words}: {}", bad.body);
+    }
+    let good = [("name", "Tam Orr"), ("password", OWN), ("again", OWN)];
+    assert_eq!(b.post(&path, &good).location, "/classes");
+    assert_eq!(b.get("/classes").status, 200);
+    let used = s.browse().get(&path);
+    assert!(used.status == 404 && used.body.contains("does not count any more"), "{}", used.body);
+    // a coach neither invites nor removes
+    b.csrf = token(&b.get("/people").body);
+    assert_eq!(b.post("/people/invite", &tam).status, 403);
+    let mut conn = s.database.conn();
+    let all = account::list(&mut conn, h.gym).unwrap();
+    let (ines, tam_id) = (
+        all.iter().find(|a| a.name == "Coach").unwrap().id,
+        all.iter().find(|a| a.name == "Tam Orr").unwrap().id,
+    );
+    assert_eq!(b.post(&format!("/people/{ines}/remove"), &[]).status, 403);
+    // an address that has an account is not invited again
+    let taken = owner.post("/people/invite", &tam);
+    assert!(
+        taken.status == 422 && taken.body.contains("tam@hall.example is there already"),
+        "{}",
+        taken.body
+    );
+    // the last owner stays, a coach goes and is out at once
+    let last = owner.post(&format!("/people/{ines}/remove"), &[]);
+    assert!(last.status == 422 && last.body.contains("The last owner stays"));
+    assert_eq!(owner.post(&format!("/people/{tam_id}/remove"), &[]).status, 200);
+    assert_eq!(b.get("/classes").status, 303);
+}
+
+#[test]
+fn a_new_password_ends_the_sign_ins_of_before() {
+    let s = Server::start();
+    let h = s.hall("Keys", 1);
+    let (mut here, mut there) = (s.signed_in(&h), s.signed_in(&h));
+    let change = |b: &mut Browse, before: &str, new: &str| {
+        b.post("/own/password", &[("before", before), ("password", new), ("again", new)])
+    };
+    assert!(here.get("/own").body.contains("End all but this one"));
+    assert!(change(&mut here, "not it at all", OWN).body.contains("The password of now is not right"));
+    assert!(change(&mut here, PASSWORD, "password1234").body.contains("every list of common passwords"));
+    let done = change(&mut here, PASSWORD, OWN);
+    assert!(done.status == 200 && done.body.contains("counts from now on"), "{}", done.body);
+    assert_eq!((here.get("/classes").status, there.get("/classes").status), (200, 303));
+    let mut conn = s.database.conn();
+    assert!(account::check(&mut conn, &h.email, PASSWORD).unwrap().is_none());
+    assert!(account::check(&mut conn, &h.email, OWN).unwrap().is_some());
+    // by a link of an owner: another password, and everything of before ends
+    let id = account::list(&mut conn, h.gym).unwrap()[0].id;
+    let first = link::reset(&mut conn, h.gym, "Coach", id).unwrap();
+    let token_of_now = link::reset(&mut conn, h.gym, "Coach", id).unwrap();
+    assert_eq!(s.browse().get(&format!("/join/{first}")).status, 404, "the later one counts");
+    let mut b = s.browse();
+    let path = format!("/join/{token_of_now}");
+    b.csrf = token(&b.get(&path).body);
+    let new = "a lamp above the quay";
+    assert_eq!(b.post(&path, &[("password", new), ("again", new)]).status, 303);
+    assert_eq!((b.get("/classes").status, here.get("/classes").status), (200, 303));
+}
+
+#[test]
+fn people_of_another_hall_are_out_of_reach() {
+    let s = Server::start();
+    let (a, b) = (s.hall("Alder", 1), s.hall("Birch", 1));
+    let mut conn = s.database.conn();
+    let theirs = account::list(&mut conn, b.gym).unwrap()[0].id;
+    link::invite(&mut conn, b.gym, "Coach", ("x@hall.example", "X", account::Role::Coach)).unwrap();
+    let waiting = link::list(&mut conn, b.gym).unwrap()[0].id;
+    let mut owner = s.signed_in(&a);
+    for path in [
+        format!("/people/{theirs}/reset"),
+        format!("/people/{theirs}/remove"),
+        format!("/people/links/{waiting}/withdraw"),
+    ] {
+        assert_eq!(owner.post(&path, &[]).status, 404, "{path}");
+    }
+    assert!(link::list(&mut conn, a.gym).unwrap().is_empty());
+    assert_eq!(link::list(&mut conn, b.gym).unwrap().len(), 1);
+    assert!(!owner.get("/people").body.contains("x@hall.example"));
+}
+
+#[test]
+fn a_door_takes_small_forms_only() {
+    let s = Server::start();
+    s.hall("Door", 1);
+    let mut b = s.browse();
+    b.csrf = token(&b.get("/sign-in").body);
+    let long = format!("{}@hall.example", "a".repeat(300));
+    let refused = b.post("/sign-in", &[("email", &long), ("password", "x")]);
+    assert!(refused.status == 422 && refused.body.contains("do not belong together"));
+    let flood = b.post("/sign-in", &[("email", &"a".repeat(40_000)), ("password", "x")]);
+    assert!(flood.status == 422 && flood.body.contains("too long"), "{}", flood.status);
+}
