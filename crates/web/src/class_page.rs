@@ -4,7 +4,7 @@ use crate::app::App;
 use crate::draw::rail::rail;
 use crate::error::WebError;
 use crate::frame::{Frame, Part, STEPS, Step, Steps};
-use crate::session::Who;
+use crate::session::{Who, apart, blocking};
 use chrono::NaiveDateTime;
 use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
@@ -67,8 +67,20 @@ fn read_with_choices(text: &str, choices: &[(String, Chosen)], settings: &Settin
     read_with(text, &with)
 }
 
-/// Loads a class and makes its plan.
-pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
+/// What a plan is made from, read from the store.
+struct Gathered {
+    gym: Gym,
+    class: Class,
+    session: Session,
+    bookings: Vec<Booking>,
+    frozen: Frozen,
+    made: Vec<Made>,
+    /// Decisions that cannot be read any more.
+    unread: usize,
+    inputs: Inputs,
+}
+
+fn gather(conn: &mut Connection, of: GymId, id: ClassId) -> Result<Gathered, WebError> {
     let gym = gym::find(conn, of)?;
     let class = class::find(conn, of, id)?;
     let session = sheet::find(conn, of, class.session)?;
@@ -79,39 +91,66 @@ pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<
         Some(held) => with_late(conn, &gym, held, &bookings)?,
         None => todays(conn, &gym, &class, &session, &bookings)?,
     };
-    let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
-    let blocks = inputs.blocks.align(&reading.sheet.blocks);
-    let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
-    let standing = made.iter().filter(|m| m.undone.is_none()).map(|m| m.decision.clone());
-    let decisions: Vec<Decision> = standing.filter_map(|d| d.at_block(place)).collect();
-    let text = format!("{}\0{:?}", inputs.sheet, inputs.choices);
-    let plan =
-        app.plans.plan(&text, &reading.sheet, &inputs.class, &inputs.settings, &decisions, inputs.options());
-    let mut lost = Vec::new();
-    if unread > 0 {
-        lost.push(format!("{unread} of the decisions kept for this class cannot be read any more. Look at versions and loads, and decide again what is missing."));
+    Ok(Gathered { gym, class, session, bookings, frozen, made, unread, inputs })
+}
+
+impl Gathered {
+    /// Reads the sheet and makes the plan, or finds both among those made lately.
+    fn planned(self, app: &App) -> ClassPage {
+        let Gathered { gym, class, session, bookings, frozen, made, unread, inputs } = self;
+        let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
+        let blocks = inputs.blocks.align(&reading.sheet.blocks);
+        let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
+        let standing = made.iter().filter(|m| m.undone.is_none()).map(|m| m.decision.clone());
+        let decisions: Vec<Decision> = standing.filter_map(|d| d.at_block(place)).collect();
+        let text = format!("{}\0{:?}", inputs.sheet, inputs.choices);
+        let plan = app.plans.plan(
+            &text,
+            &reading.sheet,
+            &inputs.class,
+            &inputs.settings,
+            &decisions,
+            inputs.options(),
+        );
+        let mut lost = Vec::new();
+        if unread > 0 {
+            lost.push(format!("{unread} of the decisions kept for this class cannot be read any more. Look at versions and loads, and decide again what is missing."));
+        }
+        if frozen.lost {
+            lost.push("The plan that this class was held by cannot be read any more; today's stands in for it. Results are all there.".to_owned());
+        }
+        let gym = Gym { settings: inputs.settings, ..gym };
+        let kit = inputs.class.kit.clone();
+        let inputs = inputs.class;
+        ClassPage {
+            gym,
+            class,
+            session,
+            reading,
+            bookings,
+            decisions,
+            made,
+            blocks,
+            frozen,
+            lost,
+            kit,
+            inputs,
+            plan,
+        }
     }
-    if frozen.lost {
-        lost.push("The plan that this class was held by cannot be read any more; today's stands in for it. Results are all there.".to_owned());
-    }
-    let gym = Gym { settings: inputs.settings, ..gym };
-    let kit = inputs.class.kit.clone();
-    let inputs = inputs.class;
-    Ok(ClassPage {
-        gym,
-        class,
-        session,
-        reading,
-        bookings,
-        decisions,
-        made,
-        blocks,
-        frozen,
-        lost,
-        kit,
-        inputs,
-        plan,
-    })
+}
+
+/// Loads a class with its plan inside a change. The plan is made before, by [`planned`], so that none is worked out while the change
+/// holds the connection.
+pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
+    Ok(gather(conn, of, id)?.planned(app))
+}
+
+/// A class with its plan: what it is made from is read, the connection goes back, then it is worked out.
+pub async fn planned(app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
+    let gathered = blocking(app, move |conn, _| gather(conn, of, id)).await?;
+    let app = app.clone();
+    apart(move || Ok(gathered.planned(&app))).await
 }
 
 /// A held class with those who were booked after its first result: they do it too, and have results.

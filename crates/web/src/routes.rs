@@ -117,6 +117,11 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/members", get().to(members::list))
         .service(resource("/members/new").route(get().to(members::new)).route(post().to(members::add)))
         .route("/members/known.csv", get().to(import::export))
+        .service(
+            resource("/members/roster")
+                .route(get().to(members::table::show))
+                .route(post().to(members::table::read)),
+        )
         .service(resource("/members/import").route(get().to(import::show)).route(post().to(import::read)))
         .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))

@@ -3,6 +3,7 @@
 
 mod decide;
 mod driver;
+mod first;
 mod hall;
 mod legible;
 mod outbox;

@@ -33,6 +33,23 @@ impl Preset {
         Preset::ALL.into_iter().find(|p| p.word() == word)
     }
 
+    /// The preset that a kit still is, item by item.
+    pub fn of(kit: &Kit) -> Option<Preset> {
+        let lists = |k: &Kit| {
+            [&k.bars, &k.plates, &k.dumbbells, &k.kettlebells, &k.balls, &k.boxes].map(|list| {
+                // grams and millimetres: sizes come back from the store as they went in, in another order
+                let mut all: Vec<(i64, u32)> =
+                    list.iter().map(|s| ((s.size * 1000.0).round() as i64, s.count)).collect();
+                all.sort_unstable();
+                all
+            })
+        };
+        Preset::ALL.into_iter().find(|p| {
+            let own = p.kit(kit.unit);
+            lists(&own) == lists(kit) && own.counts == kit.counts
+        })
+    }
+
     /// For whom it is.
     pub fn says(self) -> &'static str {
         match self {
@@ -81,7 +98,12 @@ mod tests {
                 assert_eq!(kit.unit, unit);
                 // plates go on in pairs
                 assert!(kit.plates.iter().all(|s| s.count % 2 == 0 && s.count >= 2), "{p:?}");
-                assert_eq!(Preset::read(p.word()), Some(p));
+                assert_eq!((Preset::read(p.word()), Preset::of(&kit)), (Some(p), Some(p)));
+                let mut counted = kit.clone();
+                counted.bars.reverse();
+                assert_eq!(Preset::of(&counted), Some(p), "the order is nothing");
+                counted.bars[0].count += 1;
+                assert_eq!(Preset::of(&counted), None);
             }
             let racks = Preset::ALL.map(|p| p.kit(unit).count("rack"));
             assert_eq!(racks, [2, 6, 11]);

@@ -1,7 +1,7 @@
 //! Maxes and body masses as a table, out and in: one row for each known figure. What is read is shown cell by cell before
 //! anything is kept.
 
-use super::read_csv::{movement, number_between};
+use super::read_csv::{movement, number_between, plain_ends};
 use super::{Max, Member};
 use crate::movement::catalogue;
 use crate::sheet::read_number;
@@ -110,7 +110,8 @@ fn columns(headings: &csv::StringRecord) -> Result<([Option<usize>; 6], bool), S
 
 /// Reads a table of figures for members who are known already.
 pub fn read_known(text: &str, members: &[Member], today: NaiveDate) -> Known {
-    let mut reader = super::read_csv::reader(text);
+    let text = plain_ends(text);
+    let mut reader = super::read_csv::reader(&text);
     let headings = match reader.headers() {
         Ok(h) => h.clone(),
         Err(e) => {

@@ -71,6 +71,11 @@ fn column(heading: &str) -> Result<Column, String> {
     })
 }
 
+/// A table with plain line ends: what a form or an office program sends would be counted a line short.
+pub(super) fn plain_ends(text: &str) -> String {
+    text.replace("\r\n", "\n").replace('\r', "\n")
+}
+
 /// A reader of a table with commas or semicolons, by what its first row has more of.
 pub(super) fn reader(text: &str) -> csv::Reader<&[u8]> {
     let first = text.lines().next().unwrap_or_default();
@@ -91,7 +96,8 @@ pub(super) fn number_between(cell: &str, from: f64, to: f64, what: &str) -> Resu
 
 /// Reads a roster.
 pub fn read_csv(text: &str) -> Roster {
-    let mut reader = reader(text);
+    let text = plain_ends(text);
+    let mut reader = reader(&text);
     let mut out = Roster { members: Vec::new(), problems: Vec::new() };
     let headings: Vec<String> = match reader.headers() {
         Ok(h) => h.iter().map(str::to_owned).collect(),
@@ -137,10 +143,13 @@ impl Roster {
 
     fn row(&mut self, line: u64, headings: &[String], columns: &[Column], r: &csv::StringRecord) {
         let mut m = Member::unknown("", Standard::Heavier, Level::Regular);
+        let (mut standard, mut level) = (false, false);
         for ((heading, column), cell) in headings.iter().zip(columns).zip(r.iter()) {
             if cell.is_empty() {
                 continue;
             }
+            standard |= matches!(column, Column::Standard);
+            level |= matches!(column, Column::Level);
             if let Err(message) = fill(&mut m, column, cell) {
                 self.say(line, heading, &message);
             }
@@ -150,6 +159,23 @@ impl Roster {
         } else if self.members.iter().any(|o| o.name == m.name) {
             self.say(line, "name", &format!("{} stands in the file twice. I kept the first.", m.name));
         } else {
+            if !standard {
+                self.say(
+                    line,
+                    "standard",
+                    &format!("{} has none: I read heavier. Write heavier or lighter.", m.name),
+                );
+            }
+            if !level {
+                self.say(
+                    line,
+                    "level",
+                    &format!(
+                        "{} has none: I read regular. Write new, regular, seasoned or competitive.",
+                        m.name
+                    ),
+                );
+            }
             m.id = m.name.clone();
             self.members.push(m);
         }

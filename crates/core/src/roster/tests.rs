@@ -36,7 +36,7 @@ fn bad_cells_are_named_and_the_rest_is_kept() {
     let r = read_csv("name;standard;max:front squat\nBo;sideways;heavy\n;lighter;60\nBo;lighter;60\n");
     assert_eq!(r.members.len(), 1);
     let said: Vec<(u64, &str)> = r.problems.iter().map(|p| (p.line, p.column.as_str())).collect();
-    assert_eq!(said, vec![(2, "standard"), (2, "max:front squat"), (3, "name"), (4, "name")]);
+    assert_eq!(said, vec![(2, "standard"), (2, "max:front squat"), (2, "level"), (3, "name"), (4, "name")]);
     assert!(read_csv("").members.is_empty());
     assert!(read_csv("who\nBo").problems.iter().any(|p| p.message.contains("column called name")));
 }
@@ -81,4 +81,14 @@ fn a_misspelt_limit_is_named_with_the_nearest() {
     assert!(read_limit("gluten").unwrap_err().contains("Limits are "));
     let roster = read_csv("name,standard,level,limits\nAda,lighter,new,\"knee; sholder\"");
     assert!(roster.problems[0].message.contains("Did you mean shoulder?"), "{:?}", roster.problems);
+}
+
+#[test]
+fn a_table_with_the_line_ends_of_a_form_names_the_same_lines() {
+    let text = "name,standard,level,body_mass_kg\nAda,lighter,new,61\nBo,heavier,new,fat\nCy,heavier,,80\n";
+    for ends in ["\n", "\r\n", "\r"] {
+        let read = read_csv(&text.replace('\n', ends));
+        let said: Vec<(u64, &str)> = read.problems.iter().map(|p| (p.line, p.column.as_str())).collect();
+        assert_eq!((read.members.len(), said), (3, vec![(3, "body_mass_kg"), (4, "level")]), "{ends:?}");
+    }
 }

@@ -2,10 +2,10 @@
 
 use super::id;
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::error::Page;
 use crate::frame::{Frame, html};
-use crate::session::{Who, blocking};
+use crate::session::{Who, apart};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::cautions::Note;
@@ -110,8 +110,8 @@ fn view(page: &ClassPage, frame: Frame) -> BriefPage {
 /// `GET /classes/{id}/brief`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || {
         let frame = page.frame(&who, "floor");
         Ok(view(&page, frame))
     })

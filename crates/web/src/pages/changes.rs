@@ -1,7 +1,7 @@
 //! What was decided for a class: by whom, when, and what was taken back.
 
 use crate::app::App;
-use crate::class_page::load;
+use crate::class_page::planned;
 use crate::error::Page;
 use crate::frame::{Frame, html};
 use crate::pages::id;
@@ -27,8 +27,8 @@ struct Row {
 /// `GET /classes/{id}/changes`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |conn, _| {
         let accounts = account::list(conn, who.gym())?;
         let by = |m: &lantern_store::decision::Made| {
             let name = accounts.iter().find(|a| Some(a.id) == m.by).map(|a| a.name.clone());

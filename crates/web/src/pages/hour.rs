@@ -2,10 +2,10 @@
 
 use super::{CautionView, cautions, decide, id};
 use crate::app::App;
-use crate::class_page::load;
+use crate::class_page::planned;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, html};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, apart};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::Duration;
@@ -58,8 +58,8 @@ struct MendView {
 #[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || {
         let h = &page.plan.hour;
         let f = |s: u32| clock(f64::from(s));
         let sum: u32 = h.slots.iter().map(|s| s.length_s).sum();

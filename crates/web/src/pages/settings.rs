@@ -3,7 +3,7 @@
 
 use super::{decide, id};
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, html, html_as};
 use crate::session::{Change, Who, blocking, once};
@@ -325,8 +325,8 @@ fn more(page: &ClassPage, plan: &ClassPlan, school: &str) -> Vec<String> {
 pub async fn class(app: Data<App>, who: Who, path: Path<String>, open: Query<Open>) -> Page {
     let class = ClassId(id(&path)?);
     let open = open.into_inner().school.unwrap_or_default();
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |_, app| {
         let known = SCHOOLS.iter().find(|s| **s == open).copied();
         let chosen = known.or(SCHOOLS.first().copied()).unwrap_or_default();
         let school = catalogue().schools.iter().find(|s| s.id == chosen).ok_or(WebError::NoPage)?;

@@ -6,6 +6,7 @@ use crate::frame::{Frame, Part, html};
 use crate::session::{Who, blocking};
 use actix_web::web::Data;
 use askama::Template;
+use lantern_core::kit::Preset;
 use lantern_store::{Connection, GymId, account, class, gym, kit, link, roster};
 
 #[derive(Template)]
@@ -14,6 +15,13 @@ struct StartPage {
     frame: Frame,
     steps: Vec<Step>,
     open: usize,
+}
+
+impl StartPage {
+    /// The first step that is not done.
+    fn first(&self) -> &'static str {
+        self.steps.iter().find(|s| !s.done).map_or("", |s| s.title)
+    }
 }
 
 struct Step {
@@ -62,7 +70,7 @@ fn steps(conn: &mut Connection, app: &App, of: GymId) -> Result<Vec<Step>, WebEr
     Ok(vec![
         Step {
             title: "Count the kit",
-            done: false,
+            done: Preset::of(&kit).is_none(),
             now: format!("{bars} bars, {racks} racks; weights are built from what stands there"),
             what: "It began with one of three usual kits. Go through it once: every weight on the floor is built from it.",
             links: &[("/kit", "Go through the kit")],
@@ -72,7 +80,7 @@ fn steps(conn: &mut Connection, app: &App, of: GymId) -> Result<Vec<Step>, WebEr
             done: members > 0,
             now: some(members, "member", "members"),
             what: "A CSV or by hand. Name, standard and level are enough to begin; each lift that is known makes the ranges narrower.",
-            links: &[("/members/import", "Read a CSV"), ("/members/new", "Add one")],
+            links: &[("/members/roster", "From a table"), ("/members/new", "Add one")],
         },
         Step {
             title: "Invite the coaches",

@@ -2,10 +2,10 @@
 
 use super::{block_of, id};
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, load, planned};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
-use crate::session::{Change, Who, blocking, once};
+use crate::session::{Change, Who, apart, once};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::plan::{ClassPlan, WorkoutPlan};
@@ -99,8 +99,8 @@ fn work(page: &ClassPage, w: &WorkoutPlan, variant: Variant) -> WorkView {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, open: Query<Open>) -> Page {
     let class = ClassId(id(&path)?);
     let variant = open.without.as_deref().and_then(Variant::read).unwrap_or(Variant::NoBarbell);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || {
         Ok(VariantsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),
@@ -125,6 +125,7 @@ pub async fn to_sheet(app: Data<App>, change: Change, path: Path<String>) -> Pag
     let variant = Variant::read(change.fields.get("without"))
         .ok_or_else(|| WebError::Unreadable("this is no kit that can be taken away".to_owned()))?;
     let by = change.who.here();
+    planned(&app, by.0, class).await?;
     once(&app, key, move |conn, app| {
         let page = load(conn, app, by.0, class)?;
         let w = page.plan.workouts.iter().find(|w| w.block == block).ok_or(WebError::NoPage)?;

@@ -2,11 +2,11 @@
 
 use super::{CautionView, Mark, block_of, cautions, decide, id};
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::draw::lane::{Axis, Range};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, html};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, apart};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::kit::Kit;
@@ -337,8 +337,8 @@ impl Why {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>) -> Page {
     let class = ClassId(id(&path)?);
     let why = why.into_inner();
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || {
         Ok(VersionsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),

@@ -113,6 +113,15 @@ where
     web::block(move || work(&mut app.pool.get()?, &app)).await?
 }
 
+/// Runs work that takes long and needs no connection away from the threads that answer.
+pub async fn apart<T, F>(work: F) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce() -> Result<T, WebError> + Send + 'static,
+{
+    web::block(work).await?
+}
+
 impl FromRequest for Who {
     type Error = WebError;
     type Future = Pin<Box<dyn Future<Output = Result<Who, WebError>>>>;

@@ -199,3 +199,41 @@ fn a_door_takes_small_forms_only() {
     let flood = b.post("/sign-in", &[("email", &"a".repeat(40_000)), ("password", "x")]);
     assert!(flood.status == 422 && flood.body.contains("too long"), "{}", flood.status);
 }
+
+#[test]
+fn members_come_in_from_a_table_after_they_were_seen() {
+    let s = Server::start();
+    let h = s.hall("Table", 1);
+    let mut b = s.signed_in(&h);
+    let text = "name;standard;level;body_mass_kg;limits;max:back squat\nAda V.;lighter;seasoned;61,5;knee;92.5x3\nBruno D.;heavier;;fat;kneee;140\nTable Member 0;heavier;regular;;;\n;heavier;new;;;";
+    let seen = b.post("/members/roster", &[("text", text)]);
+    assert_eq!(seen.status, 200);
+    for words in [
+        "2 new, 1 there already",
+        "line 3, body_mass_kg",
+        "line 3, limits",
+        "Bruno D. has none: I read regular",
+        "line 5, name",
+        "This row has no name",
+    ] {
+        assert!(seen.body.contains(words), "{words}: {}", seen.body);
+    }
+    let mut conn = s.database.conn();
+    assert_eq!(lantern_store::roster::list(&mut conn, h.gym).unwrap().len(), 1, "nobody is added yet");
+    let key = "01939e2c-0000-7000-8000-0000000000aa";
+    let add = [("text", text), ("do", "add"), ("once", key)];
+    let done = b.post("/members/roster", &add);
+    assert!(done.body.contains("2 members added. 1 were there already"), "{}", done.body);
+    // sent twice it is done once
+    b.post("/members/roster", &add);
+    let all = lantern_store::roster::list(&mut conn, h.gym).unwrap();
+    assert_eq!(all.len(), 3);
+    let ada = all.iter().find(|m| m.name == "Ada V.").unwrap();
+    assert_eq!(
+        (ada.body_mass_kg, ada.limits.as_slice(), ada.maxes[0].reps),
+        (Some(61.5), &["knee".to_owned()][..], 3)
+    );
+    let none = b.post("/members/roster", &[("text", "who,what\na,b")]);
+    assert!(none.status == 422 && none.body.contains("No member could be read"), "{}", none.body);
+    assert_eq!(b.post("/members/roster", &[("text", &"a\n".repeat(2000))]).status, 422);
+}

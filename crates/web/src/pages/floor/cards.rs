@@ -1,11 +1,11 @@
 //! The coach's list of cards and the way to the wall.
 
 use crate::app::App;
-use crate::class_page::load;
+use crate::class_page::planned;
 use crate::error::Page;
 use crate::frame::{Frame, html};
 use crate::pages::id;
-use crate::session::{Who, blocking};
+use crate::session::{Who, apart};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::versions::Tier;
@@ -30,8 +30,8 @@ struct Card {
 /// `GET /classes/{id}/floor`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || {
         let cards = page
             .bookings
             .iter()

@@ -2,7 +2,7 @@
 //! it on their card: why is nobody's business here.
 
 use crate::app::App;
-use crate::class_page::load;
+use crate::class_page::planned;
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::html;
@@ -51,8 +51,8 @@ struct Row {
 #[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |conn, _| {
         let lifted = page.lifted(conn)?;
         let bars = Bars::of(&page.kit);
         let mut lifts = Vec::new();

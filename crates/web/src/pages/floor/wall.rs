@@ -1,13 +1,13 @@
 //! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names.
 
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::draw::esc;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html};
 use crate::pages::id;
 use crate::pages::versions::members;
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, apart, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{DateTime, Utc};
@@ -232,11 +232,8 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
 /// `GET /classes/{id}/wall`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
-        Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))
-    })
-    .await?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = apart(move || Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))).await?;
     html(&page)
 }
 

@@ -2,7 +2,7 @@
 
 use super::view::attempts;
 use crate::app::App;
-use crate::class_page::{ClassPage, blocks_of, load};
+use crate::class_page::{ClassPage, blocks_of, load, planned};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
@@ -221,8 +221,8 @@ pub async fn show(app: Data<App>, who: Who, path: Path<(String, usize)>, at: Que
     let class = ClassId(id(&class)?);
     let rack = number.checked_sub(1).ok_or(WebError::NoPage)?;
     let at = at.at.as_deref().and_then(read_at);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |conn, _| {
         let lifted = page.lifted(conn)?;
         view(&page, &who, &lifted, rack, at, Typed::default())
     })
@@ -271,6 +271,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
     let position = change.fields.get("lift").parse::<usize>().map_err(|_| WebError::NoPage)?;
     let member = MemberId(id(change.fields.get("member"))?);
     let who = change.who.clone();
+    planned(&app, who.gym(), class).await?;
     let wrong = once(&app, key, move |conn, app| {
         let f = &change.fields;
         let page = load(conn, app, who.gym(), class)?;

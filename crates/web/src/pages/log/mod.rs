@@ -5,7 +5,7 @@ mod view;
 
 use super::id;
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, load, planned};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::{Change, Who, blocking, once};
@@ -53,8 +53,8 @@ pub struct Last {
 /// `GET /classes/{id}/log`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, last: Query<Last>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |conn, _| {
         let changes = logbook::changes(conn, who.gym(), class)?;
         let last = last.last.and_then(|id| changes.iter().find(|c| c.id == id));
         let said = last.map(|c| view::said(&page, &changes, c));
@@ -190,6 +190,7 @@ pub async fn log(app: Data<App>, change: Change, path: Path<String>) -> Page {
         ..Typed::default()
     };
     let (who, hx) = (change.who, change.hx);
+    planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         write(conn, app, &who, &page, typed)
@@ -206,6 +207,7 @@ pub async fn line(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let line: String = change.fields.get("line").trim().to_owned();
     let block: Option<u32> = change.fields.get("block").parse().ok();
     let (who, hx) = (change.who, change.hx);
+    planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         let typed = of_line(conn, &page, line, block)?;
@@ -308,6 +310,7 @@ pub async fn belong(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let class = ClassId(id(&path)?);
     let number = |name: &str| change.fields.get(name).parse::<u32>().map_err(|_| WebError::NoPage);
     let (from, to, gym) = (number("from")?, number("to")?, change.who.gym());
+    planned(&app, gym, class).await?;
     once(&app, key, move |conn, app| {
         let page = load(conn, app, gym, class)?;
         let here = page.blocks.position(to).and_then(|p| page.plan.sheet.blocks.get(p)).is_some_and(scored);

@@ -2,6 +2,7 @@
 
 mod form;
 mod list;
+pub mod table;
 
 pub use list::{come_back, erase, leave, list};
 

@@ -5,7 +5,7 @@ mod run;
 use super::id;
 use super::versions::members;
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::draw::pace::chart;
 use crate::draw::paces::{self, Chosen};
 use crate::error::Page;
@@ -192,8 +192,8 @@ fn all_paces(page: &ClassPage, w: &WorkoutPlan, member: Option<usize>) -> String
 /// `GET /classes/{id}/pacing?member=…`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Whose>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |_, app| {
         let asked = whose.member.as_deref().and_then(|m| page.plan.members.iter().position(|x| x.id == m));
         // without a choice the middle member of the first version that somebody does
         let member = asked.or_else(|| page.plan.workouts.iter().flat_map(|w| &w.pace).find_map(|p| p.member));
