@@ -31,6 +31,13 @@ pub struct Config {
     pub set_up_code: Option<String>,
 }
 
+impl Config {
+    /// A secure cookie is held to this very host by its name.
+    fn cookie_name(&self) -> &'static str {
+        if self.secure_cookies { "__Host-lantern" } else { "lantern" }
+    }
+}
+
 /// What every request shares.
 #[derive(Clone)]
 pub struct App {
@@ -67,12 +74,12 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         plans: Arc::default(),
         limiter: Arc::default(),
         hashing: Arc::new(Semaphore::new(MOST_HASHING)),
-        set_up_code: config.set_up_code,
+        set_up_code: config.set_up_code.clone(),
         now: config.now,
     };
     HttpServer::new(move || {
         let cookies = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())
-            .cookie_name("lantern".to_owned())
+            .cookie_name(config.cookie_name().to_owned())
             .cookie_same_site(SameSite::Lax)
             .cookie_http_only(true)
             .cookie_secure(config.secure_cookies)
@@ -84,13 +91,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
             .app_data(web::PayloadConfig::new(session::MOST_BODY))
             .wrap(cookies)
             .wrap(Compress::default())
-            .wrap(
-                DefaultHeaders::new()
-                    .add(("Content-Security-Policy", POLICY))
-                    .add(("X-Content-Type-Options", "nosniff"))
-                    .add(("Referrer-Policy", "same-origin"))
-                    .add(("X-Frame-Options", "DENY")),
-            )
+            .wrap(headers(&config))
             .wrap(tracing_log())
             .configure(routes::routes)
             .default_service(web::to(error::no_page))
@@ -104,6 +105,19 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
     .await
 }
 
+/// Headers of every answer that does not say otherwise: pages have people in them, so no cache keeps them.
+fn headers(config: &Config) -> DefaultHeaders {
+    let all = DefaultHeaders::new()
+        .add(("Content-Security-Policy", POLICY))
+        .add(("X-Content-Type-Options", "nosniff"))
+        .add(("Referrer-Policy", "same-origin"))
+        .add(("X-Frame-Options", "DENY"))
+        .add(("Cache-Control", "no-store"));
+    // a year; only where the proxy in front speaks TLS
+    if config.secure_cookies { all.add(("Strict-Transport-Security", "max-age=31536000")) } else { all }
+}
+
+/// Whoever has a link to join or to a card may use it, so these stand in no log.
 fn tracing_log() -> actix_web::middleware::Logger {
-    actix_web::middleware::Logger::new("%s %r %Dms").exclude_regex("^/static/")
+    actix_web::middleware::Logger::new("%s %r %Dms").exclude_regex("^/(static|join|card)/")
 }

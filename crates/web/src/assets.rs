@@ -1,8 +1,10 @@
-//! Styles, scripts and fonts, embedded in the program. Addresses carry the program's version and the file's length, so
-//! that browsers keep them for a year and take a new one when it changes.
+//! Styles, scripts and fonts, embedded in the program. Addresses carry a hash of the file, so that browsers keep them for a year
+//! and take a new one when it changes.
 
 use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::{HttpResponse, web};
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::LazyLock;
 
 struct Asset {
     name: &'static str,
@@ -41,10 +43,21 @@ const ASSETS: &[Asset] = assets![
     "vendor/fonts/encode-sans-LICENSE" => "text/plain; charset=utf-8",
 ];
 
+/// Hashes of the files, worked out once.
+static HASHES: LazyLock<Vec<u64>> = LazyLock::new(|| {
+    let hash = |a: &Asset| {
+        let mut h = DefaultHasher::new();
+        a.body.hash(&mut h);
+        h.finish()
+    };
+    ASSETS.iter().map(hash).collect()
+});
+
 /// Address of an asset for a page.
 pub fn url(name: &str) -> String {
-    let length = ASSETS.iter().find(|a| a.name == name).map_or(0, |a| a.body.len());
-    format!("/static/{name}?v={}-{length}", env!("CARGO_PKG_VERSION"))
+    let at = ASSETS.iter().position(|a| a.name == name);
+    let hash = at.and_then(|i| HASHES.get(i)).copied().unwrap_or_default();
+    format!("/static/{name}?v={hash:016x}")
 }
 
 /// `GET /static/{name}`.
@@ -52,7 +65,11 @@ pub async fn get(name: web::Path<String>) -> HttpResponse {
     match ASSETS.iter().find(|a| a.name == name.as_str()) {
         Some(a) => HttpResponse::Ok()
             .content_type(a.kind)
-            .insert_header(CacheControl(vec![CacheDirective::Public, CacheDirective::MaxAge(31_536_000)]))
+            .insert_header(CacheControl(vec![
+                CacheDirective::Public,
+                CacheDirective::MaxAge(31_536_000),
+                CacheDirective::Extension("immutable".to_owned(), None),
+            ]))
             .body(a.body),
         None => HttpResponse::NotFound().content_type("text/plain; charset=utf-8").body("No such file."),
     }

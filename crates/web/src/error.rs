@@ -95,7 +95,19 @@ impl ResponseError for WebError {
         if self.status_code().is_server_error() {
             tracing::error!("{self}");
         }
-        Bare::message("This did not work", &self.to_string()).page(self.status_code())
+        // addresses and what a driver says are for the log, not for a page
+        let words = match self {
+            WebError::Store(StoreError::Away(_)) => {
+                "The database does not answer. Nothing was changed; go back and try again in a moment."
+                    .to_owned()
+            }
+            WebError::Store(StoreError::Failed(_)) | WebError::Failed(_) => {
+                "Something failed here. Nothing was changed. What it was stands in the server's log."
+                    .to_owned()
+            }
+            other => other.to_string(),
+        };
+        Bare::message("This did not work", &words).page(self.status_code())
     }
 }
 

@@ -237,3 +237,19 @@ fn members_come_in_from_a_table_after_they_were_seen() {
     assert!(none.status == 422 && none.body.contains("No member could be read"), "{}", none.body);
     assert_eq!(b.post("/members/roster", &[("text", &"a\n".repeat(2000))]).status, 422);
 }
+
+#[test]
+fn pages_with_people_are_kept_nowhere_and_assets_are() {
+    let s = Server::start();
+    let h = s.hall("Cache", 1);
+    let mut b = s.signed_in(&h);
+    for path in ["/classes", "/members", "/people", "/own", "/sign-in", "/record"] {
+        let head = b.get(path).head.to_lowercase();
+        assert!(head.contains("cache-control: no-store"), "{path}: {head}");
+        assert!(!head.contains("strict-transport-security"), "without TLS nothing is promised");
+    }
+    let page = b.get("/classes").body;
+    let script = page.split("src=\"").nth(1).and_then(|r| r.split('"').next()).unwrap().to_owned();
+    let head = b.get(&script).head.to_lowercase();
+    assert!(head.contains("immutable") && !head.contains("no-store"), "{script}: {head}");
+}
