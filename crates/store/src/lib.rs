@@ -14,6 +14,7 @@ pub mod lifting;
 pub mod link;
 pub mod logbook;
 mod once;
+pub mod record;
 pub mod roster;
 mod schema;
 pub mod sheet;

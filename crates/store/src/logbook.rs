@@ -12,7 +12,6 @@ use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use std::collections::{HashMap, HashSet};
 use uuid::Uuid;
 
 /// A result of one member in one block.
@@ -115,6 +114,8 @@ pub fn log(
             .select(bookings::position)
             .first::<i32>(conn)?;
         let block = number(logged.block)?;
+        let starts_at =
+            classes::table.find((gym.0, class.0)).select(classes::starts_at).first::<NaiveDateTime>(conn)?;
         let was = one(conn, gym, class, (logged.member, logged.block))?;
         let logged_for = blocks_logged(conn, gym, class)?;
         let values = (
@@ -124,6 +125,10 @@ pub fn log(
             results::note.eq(&logged.note),
             results::volume.eq(serde_json::to_value(&logged.volume)?),
             results::logged_at.eq(Utc::now()),
+            results::on_date.eq(starts_at.date()),
+            // it is judged again
+            results::judged.eq(false),
+            results::slot.eq(None::<i16>),
         );
         diesel::insert_into(results::table)
             .values((
@@ -362,7 +367,8 @@ pub fn belong(conn: &mut PgConnection, gym: GymId, class: ClassId, from: u32, to
         let here = results::table
             .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
             .filter(results::block.eq(from).and(results::member_id.ne_all(&there)));
-        Ok(diesel::update(here).set(results::block.eq(to)).execute(conn)?)
+        let again = (results::block.eq(to), results::judged.eq(false), results::slot.eq(None::<i16>));
+        Ok(diesel::update(here).set(again).execute(conn)?)
     })
 }
 
@@ -408,64 +414,6 @@ pub fn plan_anew(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<
         .set(frozen_plans::inputs.eq(None::<Value>))
         .execute(conn)?;
     Ok(())
-}
-
-/// A held class with its plan and results.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Held {
-    /// Which.
-    pub class: ClassId,
-    /// When.
-    pub starts_at: NaiveDateTime,
-    /// The frozen plan.
-    pub plan: PlanAnswer,
-    /// Its results.
-    pub results: Vec<Logged>,
-}
-
-/// A class whose kept plan, or a result of which, cannot be read any more, and when it was.
-pub type Lost = (ClassId, NaiveDateTime);
-
-/// Every class of a gym that has results, oldest first, and those that cannot be read any more.
-///
-/// # Errors
-/// When the database is away.
-pub fn held(conn: &mut PgConnection, gym: GymId) -> Result<(Vec<Held>, Vec<Lost>)> {
-    let frozen = frozen_plans::table
-        .inner_join(
-            classes::table
-                .on(classes::gym_id.eq(frozen_plans::gym_id).and(classes::id.eq(frozen_plans::class_id))),
-        )
-        .filter(frozen_plans::gym_id.eq(gym.0))
-        .order((classes::starts_at, classes::id))
-        .select((classes::id, classes::starts_at, frozen_plans::body))
-        .load::<(Uuid, NaiveDateTime, Value)>(conn)?;
-    // all results in one go: a hall has a thousand classes
-    let mut results: HashMap<Uuid, Vec<Logged>> = HashMap::new();
-    let rows = results::table
-        .filter(results::gym_id.eq(gym.0))
-        .order((results::class_id, results::logged_at, results::member_id))
-        .select((results::class_id, columns!()))
-        .load::<(Uuid, Columns)>(conn)?;
-    let mut unread: HashSet<Uuid> = HashSet::new();
-    for (class, row) in rows {
-        match of(row) {
-            Ok(result) => results.entry(class).or_default().push(result),
-            Err(_) => drop(unread.insert(class)),
-        }
-    }
-    let (mut out, mut lost) = (Vec::with_capacity(frozen.len()), Vec::new());
-    for (id, starts_at, body) in frozen {
-        let class = ClassId(id);
-        match serde_json::from_value(body) {
-            Ok(plan) if !unread.contains(&id) => {
-                let results = results.remove(&id).unwrap_or_default();
-                out.push(Held { class, starts_at, plan, results });
-            }
-            _ => lost.push((class, starts_at)),
-        }
-    }
-    Ok((out, lost))
 }
 
 /// Drills of the gym's last three held classes, so that the next warm-up differs.

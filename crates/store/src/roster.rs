@@ -4,9 +4,8 @@ use crate::error::{Result, StoreError};
 use crate::ids::{GymId, MemberId};
 use crate::schema::{bests, bookings, classes, limits, maxes, members, result_changes, results, trials};
 use chrono::{Days, NaiveDate, NaiveDateTime, NaiveTime, Utc};
-use diesel::dsl::sql;
+use diesel::dsl::{count, max};
 use diesel::prelude::*;
-use diesel::sql_types::BigInt;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Session, Trial};
 use lantern_core::units::Standard;
@@ -118,8 +117,10 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>, day: NaiveDate) ->
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
     let until = day.and_time(NaiveTime::MIN);
     // two workouts of a day are one session
-    let days = sql::<BigInt>("count(DISTINCT classes.starts_at::date)");
-    let logged: HashMap<Uuid, i64> = held!(gym, &ids, until)
+    let days = count(results::on_date).aggregate_distinct();
+    let logged: HashMap<Uuid, i64> = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(&ids)))
+        .filter(results::on_date.lt(day))
         .group_by(results::member_id)
         .select((results::member_id, days))
         .load(conn)?
@@ -183,17 +184,19 @@ fn sessions(
     ids: &[Uuid],
     with: &mut impl FnMut(Uuid, &mut dyn FnMut(&mut Member)),
 ) -> Result<()> {
-    let last = held!(gym, ids, until)
+    let last = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(ids)))
+        .filter(results::on_date.lt(until.date()))
         .group_by(results::member_id)
-        .select((results::member_id, diesel::dsl::max(classes::starts_at)))
-        .load::<(Uuid, Option<NaiveDateTime>)>(conn)?;
-    for (id, at) in last {
-        with(id, &mut |m| m.last_session = at.map(|t| t.date()));
+        .select((results::member_id, max(results::on_date)))
+        .load::<(Uuid, Option<NaiveDate>)>(conn)?;
+    for (id, day) in last {
+        with(id, &mut |m| m.last_session = day);
     }
     let newest = until.min(Utc::now().naive_utc());
     let from = newest.checked_sub_days(Days::new(SESSIONS_DAYS)).unwrap_or_default();
     let lately = held!(gym, ids, until)
-        .filter(classes::starts_at.ge(from))
+        .filter(results::on_date.ge(from.date()))
         .order((classes::starts_at, classes::id, results::block))
         .select((results::member_id, classes::starts_at, results::volume))
         .load::<(Uuid, NaiveDateTime, serde_json::Value)>(conn)?;

@@ -172,6 +172,11 @@ diesel::table! {
         note -> Text,
         logged_at -> Timestamptz,
         volume -> Jsonb,
+        on_date -> Date,
+        judged -> Bool,
+        slot -> Nullable<SmallInt>,
+        inside -> Nullable<Bool>,
+        foretold_by -> Nullable<Text>,
     }
 }
 diesel::table! {

@@ -20,7 +20,8 @@ use lantern_store::logbook::{Holds, Logged};
 use lantern_store::roster::ERASED;
 use lantern_store::testing::TestDatabase;
 use lantern_store::{
-    AccountId, ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, roster, sheet,
+    AccountId, ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, record,
+    roster, sheet,
 };
 
 const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups";
@@ -281,14 +282,13 @@ fn erasing_leaves_results_without_a_name() {
     assert!(m.limits.is_empty() && m.maxes.is_empty() && m.body_mass_kg.is_none());
     let results = logbook::list(&mut conn, h.gym, h.class).unwrap();
     assert_eq!((results.len(), results[0].note.as_str()), (1, ""));
-    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
-    assert!(lost.is_empty());
-    let kept = &held[0].plan.members[0];
+    let frozen = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap();
+    let plan = frozen.plan.unwrap();
+    let kept = &plan.members[0];
     assert_eq!((kept.name.as_str(), kept.private.len(), kept.reasons.len()), (ERASED, 0, 0));
     assert!(!kept.predictions.is_empty(), "the record keeps its ranges");
     assert!(kept.loads.is_empty());
-    assert_eq!(held[0].plan.strength[0].racks[0].members, [ERASED, "Bo"]);
-    let frozen = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap();
+    assert_eq!(plan.strength[0].racks[0].members, [ERASED, "Bo"]);
     let held = &frozen.inputs.unwrap().class.members[0];
     assert_eq!((held.name.as_str(), held.limits.len(), held.maxes.len()), (ERASED, 0, 0));
     assert_eq!(held.body_mass_kg, None);
@@ -310,8 +310,8 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
             .unwrap()
     };
     assert_eq!(spoil("frozen_plans SET body = $1 WHERE gym_id = $2 AND class_id = $3"), 1);
-    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
-    assert_eq!((held.len(), lost), (1, vec![(broken, at(23, 18))]));
+    let counted = record::counted(&mut conn, h.gym, 14).unwrap();
+    assert_eq!(counted.lost, (1, Some(at(23, 18))));
     let frozen = logbook::find_frozen(&mut conn, h.gym, broken).unwrap();
     assert!(frozen.lost && frozen.plan.is_none() && frozen.inputs.is_some());
     assert!(logbook::recent_drills(&mut conn, h.gym, at(24, 18)).unwrap().is_empty());
@@ -323,20 +323,19 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
     );
     assert_eq!(decision::list(&mut conn, h.gym, broken).unwrap(), (vec![length], 1));
     assert_eq!(
-        sql_query("UPDATE results SET outcome = $1 WHERE gym_id = $2 AND class_id = $3")
-            .bind::<Jsonb, _>(serde_json::json!({"kind": "of another age"}))
-            .bind::<SqlUuid, _>(h.gym.0)
-            .bind::<SqlUuid, _>(h.class.0)
-            .execute(&mut conn)
-            .unwrap(),
+        sql_query(
+            "UPDATE results SET outcome = $1, judged = false, slot = NULL WHERE gym_id = $2 AND class_id = $3"
+        )
+        .bind::<Jsonb, _>(serde_json::json!({"kind": "of another age"}))
+        .bind::<SqlUuid, _>(h.gym.0)
+        .bind::<SqlUuid, _>(h.class.0)
+        .execute(&mut conn)
+        .unwrap(),
         1
     );
-    let (held, lost) = logbook::held(&mut conn, h.gym).unwrap();
-    assert_eq!(
-        (held.len(), lost.len()),
-        (0, 2),
-        "a class with a result that cannot be read is said, not counted"
-    );
+    let counted = record::counted(&mut conn, h.gym, 14).unwrap();
+    assert_eq!(counted.lost.0, 2, "a class with a result that cannot be read is said, not counted");
+    assert_eq!((counted.classes, counted.waiting), (0, 0));
     sql_query("UPDATE gyms SET settings = $1 WHERE id = $2")
         .bind::<Jsonb, _>(serde_json::json!({"per_rack": "many"}))
         .bind::<SqlUuid, _>(h.gym.0)
@@ -481,4 +480,52 @@ fn a_key_is_done_once_and_what_failed_or_was_refused_keeps_none() {
     let there = once(&mut conn, other, key, |_| false, |_| Ok::<_, StoreError>(()));
     assert_eq!(there.unwrap(), Once::Done(()), "another hall's keys are its own");
     assert_eq!(lantern_store::forget_old(&mut conn, h.gym).unwrap(), 0, "it is not old");
+}
+
+#[test]
+fn a_result_is_judged_once_counted_and_judged_again_when_it_is_corrected() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let plan = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan;
+    assert!(plan.is_none());
+    h.log(h.class, 0, 500.0, "Ines");
+    let plan = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan.unwrap();
+    let p = plan.members[0].predictions.iter().find(|p| p.block == 0).unwrap().clone();
+    let stands = |conn: &mut lantern_store::PlainConnection| {
+        let c = record::counted(conn, h.gym, 14).unwrap();
+        assert_eq!((c.classes, c.waiting, c.lost), (1, 0, (0, None)));
+        assert_eq!((c.latest[0].class, c.latest[0].of), (h.class, 1));
+        c.results.iter().map(|(l, n)| (l.slot, l.inside, *n)).collect::<Vec<_>>()
+    };
+    let result = |seconds| result(h.ada, 0, seconds);
+    let tier = plan.members[0].predictions[0].tier;
+    let inputs = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().inputs.unwrap();
+    let correct = |conn: &mut lantern_store::PlainConnection, seconds: f64| {
+        let holds = Holds { plan: &plan, inputs: &inputs };
+        logbook::log(conn, h.gym, h.class, &Logged { tier, ..result(seconds) }, (holds, "Ines")).unwrap();
+    };
+    correct(&mut conn, p.p50);
+    let middle = stands(&mut conn);
+    assert!(middle.len() == 1 && middle[0].1, "the middle is inside: {middle:?}");
+    correct(&mut conn, p.p90 + 60.0);
+    assert_eq!(stands(&mut conn), [(9, false, 1)]);
+    assert_eq!(stands(&mut conn), [(9, false, 1)], "counting changes nothing");
+    // another hall's record has none of it
+    let other = gym::add(&mut conn, "Elsewhere", "", false).unwrap();
+    assert_eq!(record::counted(&mut conn, other, 14).unwrap(), record::Counted::default());
+}
+
+#[test]
+fn the_day_on_which_somebody_trained_moves_with_the_class() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    h.log(h.class, 0, 500.0, "Ines");
+    let sessions = |conn: &mut lantern_store::PlainConnection, day| {
+        roster::of(conn, h.gym, &[h.ada], day).unwrap()[0].sessions_logged.unwrap()
+    };
+    let before = sessions(&mut conn, day(24));
+    assert_eq!(sessions(&mut conn, day(26)), before + 1);
+    class::change_hour(&mut conn, h.gym, h.class, (at(27, 18), None), None).unwrap();
+    assert_eq!(sessions(&mut conn, day(26)), before, "it is held later now");
+    assert_eq!(sessions(&mut conn, day(28)), before + 1);
 }

@@ -1,7 +1,8 @@
 //! How a result stands against what was foretold of it.
 
+use crate::logbook::Outcome;
 use crate::plan::{PlanAnswer, PredictionAnswer};
-use crate::record::outside;
+use crate::record::{Landed, Pair, outside};
 use crate::units::Standard;
 use crate::versions::{PredictionUnit, Tier};
 
@@ -70,6 +71,26 @@ pub fn judge(p: &PredictionAnswer, result: f64, did: Tier) -> Judged {
     Judged::Outside(off.abs(), side)
 }
 
+/// How a result of a member in a block stands to what was foretold; `None` for who did another version than was foretold, where no
+/// range was given, and for what cannot be compared. `today`: the standard of plans from before it was kept.
+pub fn landed(
+    plan: &PlanAnswer,
+    (member, block): (&str, usize),
+    (outcome, tier): (Outcome, Tier),
+    today: Option<Standard>,
+) -> Option<Landed> {
+    let m = plan.members.iter().find(|m| m.id == member)?;
+    let p = m.predictions.iter().find(|p| p.block == block)?;
+    if p.scale_this.is_some() || p.tier != tier {
+        return None;
+    }
+    let standard = m.standard.or(today);
+    let reps = standard.and_then(|s| board_reps(plan, p.block, p.tier, s)).unwrap_or(1.0);
+    let result = outcome.compared(p.cap_s, reps)?;
+    let is_time = p.unit == PredictionUnit::Seconds;
+    Some(Pair { deciles: p.deciles, result, is_time, provenance: p.provenance }.landed())
+}
+
 /// Reps of a round on the board for a member in the version that they did; `None` where the plan has no such version.
 pub fn board_reps(plan: &PlanAnswer, block: usize, tier: Tier, standard: Standard) -> Option<f64> {
     let v = plan.versions.iter().find(|v| v.block == block && v.tier == tier)?;
@@ -118,5 +139,36 @@ mod tests {
         let p = foretold(PredictionUnit::Rounds, 4.5, 6.0);
         assert_eq!(judge(&p, 6.5, Tier::Trim), Judged::Outside(0.5, Side::Over));
         assert_eq!(judge(&p, 4.0, Tier::Trim), Judged::Outside(0.5, Side::Under));
+    }
+
+    #[test]
+    fn only_what_was_foretold_and_done_lands() {
+        use crate::plan::{Class, Options, answer, plan};
+        let mut m = crate::roster::Member::unknown("Bo", Standard::Heavier, crate::pacing::Level::Seasoned);
+        m.id = "bo".into();
+        let class = Class {
+            members: vec![m],
+            kit: crate::kit::Kit::usual(),
+            date: chrono::NaiveDate::from_ymd_opt(2026, 11, 24).unwrap(),
+            length_s: None,
+            recent_drills: Vec::new(),
+            cycles: Vec::new(),
+        };
+        let sheet = crate::sheet::read("# workout cap 9:00\n3 rounds for time\n10 burpees\n200 m run").sheet;
+        let options = Options { runs: 40, ..Options::default() };
+        let p = answer(&plan(&sheet, &class, &crate::settings::Settings::default(), &[], options));
+        let tier = p.members[0].tier.unwrap();
+        let of = |outcome, tier| landed(&p, ("bo", 0), (outcome, tier), None);
+        let fast = of(Outcome::Time { seconds: 60.0 }, tier).unwrap();
+        assert_eq!((fast.slot, fast.inside, fast.provenance), (0, false, Provenance::Assumed));
+        assert_eq!(of(Outcome::Out, tier), None, "who did not finish says nothing about the range");
+        // a capped result stands at the cap
+        assert_eq!(
+            of(Outcome::Capped { rounds: 2, reps: 3 }, tier),
+            of(Outcome::Time { seconds: 540.0 }, tier)
+        );
+        let other = if tier == Tier::Base { Tier::Full } else { Tier::Base };
+        assert_eq!(of(Outcome::Time { seconds: 400.0 }, other), None, "another version was not foretold");
+        assert_eq!(landed(&p, ("somebody", 0), (Outcome::Time { seconds: 400.0 }, tier), None), None);
     }
 }

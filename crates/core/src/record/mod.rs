@@ -13,8 +13,6 @@ const Z95: f64 = 1.959_964;
 /// One result beside its prediction, in the same unit.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Pair {
-    /// Class, by position in time.
-    pub class: usize,
     /// 10 to 90 per cent of the predicted runs.
     pub deciles: [f64; 9],
     /// What happened.
@@ -36,6 +34,24 @@ impl Pair {
     pub fn slot(&self) -> usize {
         let below = self.deciles.iter().filter(|d| self.result > **d).count();
         if self.is_time { below } else { 9 - below }
+    }
+}
+
+/// How a result stands to what was foretold.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Landed {
+    /// Which tenth of the predicted runs it fell in, 0 to 9, better first.
+    pub slot: u8,
+    /// Inside the range.
+    pub inside: bool,
+    /// What the prediction rested on.
+    pub provenance: Provenance,
+}
+
+impl Pair {
+    /// How the result stands.
+    pub fn landed(&self) -> Landed {
+        Landed { slot: self.slot().min(9) as u8, inside: self.inside(), provenance: self.provenance }
     }
 }
 
@@ -120,7 +136,7 @@ impl Verdict {
     }
 }
 
-/// The record of many pairs.
+/// The record of many results.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Record {
     /// All.
@@ -129,38 +145,26 @@ pub struct Record {
     pub by_provenance: Vec<(Provenance, Share)>,
     /// Results in each tenth of the range, better first.
     pub slots: [usize; 10],
-    /// (class, inside, of), in the order of time.
-    pub by_class: Vec<(usize, Share)>,
 }
 
-/// Counts pairs.
-pub fn record(pairs: &[Pair]) -> Record {
-    let share = |list: &[&Pair]| Share::of(list.iter().filter(|p| p.inside()).count(), list.len());
-    let all: Vec<&Pair> = pairs.iter().collect();
+/// Adds up results that stand alike: (how, how many).
+pub fn record(results: &[(Landed, usize)]) -> Record {
+    let share = |fits: &dyn Fn(&Landed) -> bool| {
+        let of = results.iter().filter(|(j, _)| fits(j));
+        let inside = of.clone().filter(|(j, _)| j.inside).map(|(_, n)| n).sum();
+        Share::of(inside, of.map(|(_, n)| n).sum())
+    };
     let by_provenance = [Provenance::Tested, Provenance::Estimated, Provenance::Assumed]
         .into_iter()
-        .map(|p| {
-            let of: Vec<&Pair> = pairs.iter().filter(|x| x.provenance == p).collect();
-            (p, share(&of))
-        })
+        .map(|p| (p, share(&|j| j.provenance == p)))
         .collect();
     let mut slots = [0; 10];
-    for p in pairs {
-        if let Some(s) = slots.get_mut(p.slot()) {
-            *s += 1;
+    for (j, n) in results {
+        if let Some(s) = slots.get_mut(usize::from(j.slot)) {
+            *s += n;
         }
     }
-    let mut classes: Vec<usize> = pairs.iter().map(|p| p.class).collect();
-    classes.sort_unstable();
-    classes.dedup();
-    let by_class = classes
-        .into_iter()
-        .map(|c| {
-            let of: Vec<&Pair> = pairs.iter().filter(|p| p.class == c).collect();
-            (c, share(&of))
-        })
-        .collect();
-    Record { all: share(&all), by_provenance, slots, by_class }
+    Record { all: share(&|_| true), by_provenance, slots }
 }
 
 #[cfg(test)]
@@ -169,7 +173,7 @@ mod tests {
 
     fn pair(result: f64, is_time: bool) -> Pair {
         let deciles = [540.0, 560.0, 575.0, 590.0, 600.0, 612.0, 625.0, 645.0, 680.0];
-        Pair { class: 0, deciles, result, is_time, provenance: Provenance::Tested }
+        Pair { deciles, result, is_time, provenance: Provenance::Tested }
     }
 
     #[test]
@@ -198,11 +202,12 @@ mod tests {
 
     #[test]
     fn counts_add_up() {
-        let pairs = [pair(600.0, true), pair(900.0, true), pair(550.0, true)];
-        let r = record(&pairs);
-        assert_eq!((r.all.inside, r.all.of), (2, 3));
-        assert_eq!(r.slots.iter().sum::<usize>(), 3);
-        assert_eq!(r.by_class.len(), 1);
+        let many = |result, n| (pair(result, true).landed(), n);
+        let r = record(&[many(600.0, 2), many(900.0, 1), many(550.0, 3)]);
+        assert_eq!((r.all.inside, r.all.of), (5, 6));
+        // 600 is not over the fifth decile, 550 is over the first
+        assert_eq!(r.slots, [0, 3, 0, 0, 2, 0, 0, 0, 0, 1]);
+        assert_eq!((r.by_provenance[0].1.of, r.by_provenance[2].1.of), (6, 0));
         assert_eq!(record(&[]).all.of, 0);
     }
 }

@@ -146,6 +146,13 @@ pub enum Provenance {
 }
 
 impl Provenance {
+    /// From its word.
+    pub fn read(word: &str) -> Option<Provenance> {
+        [Provenance::Tested, Provenance::Estimated, Provenance::Assumed]
+            .into_iter()
+            .find(|p| p.word() == word)
+    }
+
     /// The word that people read.
     pub fn word(self) -> &'static str {
         match self {

@@ -76,14 +76,16 @@ pub fn shares(parts: &[(String, f64)]) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lantern_core::record::{Pair, record};
+    use lantern_core::record::{Landed, Pair, record};
     use lantern_core::units::Provenance;
 
     fn of(results: &[f64]) -> Record {
         let deciles = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0];
-        let pairs: Vec<Pair> = results
+        let pairs: Vec<(Landed, usize)> = results
             .iter()
-            .map(|r| Pair { class: 0, deciles, result: *r, is_time: true, provenance: Provenance::Tested })
+            .map(|r| {
+                (Pair { deciles, result: *r, is_time: true, provenance: Provenance::Tested }.landed(), 1)
+            })
             .collect();
         record(&pairs)
     }
