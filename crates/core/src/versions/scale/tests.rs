@@ -286,3 +286,15 @@ fn a_hall_that_wants_strict_work_first_asks_for_three_reps() {
         "other halls let them swing"
     );
 }
+
+#[test]
+fn a_rung_is_taken_by_every_line_of_its_movement() {
+    let (work, _) = work("AMRAP 5\n10 pull-ups\n12 air squats\nrest 1\nAMRAP 5\n6 pull-ups\n10 burpees");
+    let kit = Kit::usual();
+    let levers = Levers::of(&work, &kit, &Bars::of(&kit), &Settings::default());
+    let moves = |s: &Setting| levers.apply(s).lines.iter().map(|l| l.movement.clone()).collect::<Vec<_>>();
+    let (start, easier) = (moves(&levers.start()), moves(&levers.with_way(&levers.start(), 0, 1)));
+    assert_ne!(easier[0], start[0]);
+    assert_eq!(easier[0], easier[2], "the same in the second part");
+    assert_eq!((&easier[1], &easier[3]), (&start[1], &start[3]), "and nothing else");
+}
