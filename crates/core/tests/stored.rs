@@ -138,7 +138,10 @@ fn a_class_held_long_ago_is_planned_and_shown_as_it_was() {
     }
     for (file, p) in all::<PlanAnswer>("plan") {
         // what is judged by it is still there: who, and the range that was promised
-        assert!(!p.members.is_empty(), "{file}");
-        assert!(p.members.iter().all(|m| !m.name.is_empty()), "{file}");
+        let ada = p.members.iter().find(|m| m.name == "Ada Vell").unwrap_or_else(|| panic!("{file}: nobody"));
+        let [foretold] = ada.predictions.as_slice() else { panic!("{file}: {:?}", ada.predictions) };
+        assert!(foretold.deciles.is_sorted() && foretold.deciles[0] > 0.0, "{file}: {foretold:?}");
+        assert_eq!((foretold.block, Some(foretold.tier)), (1, ada.tier), "{file}");
+        assert_eq!((p.strength.len(), p.versions.len()), (1, 3), "{file}");
     }
 }

@@ -64,7 +64,26 @@ fn hasher() -> Argon2<'static> {
     Argon2::new(Algorithm::Argon2id, Version::V0x13, Params::new(19 * 1024, 2, 1, None).unwrap_or_default())
 }
 
-pub(crate) fn hash(password: &str) -> Result<String> {
+/// A password as it is kept. Making one takes long on purpose, and needs no connection.
+#[derive(Debug, Clone)]
+pub struct Secret(String);
+
+impl Secret {
+    /// Of a password.
+    ///
+    /// # Errors
+    /// When it cannot be hashed.
+    pub fn of(password: &str) -> Result<Secret> {
+        hash(password).map(Secret)
+    }
+
+    /// As a column.
+    pub(crate) fn kept(&self) -> &str {
+        &self.0
+    }
+}
+
+fn hash(password: &str) -> Result<String> {
     let salt = SaltString::generate(&mut OsRng);
     let hash = hasher().hash_password(password.as_bytes(), &salt);
     hash.map(|h| h.to_string()).map_err(|e| StoreError::Failed(format!("the password cannot be kept: {e}")))
@@ -86,15 +105,14 @@ pub fn add(
     role: Role,
     password: &str,
 ) -> Result<AccountId> {
-    let kept = hash(password)?;
-    add_hashed(conn, gym, (email, name, role), &kept)
+    add_with(conn, gym, (email, name, role), &Secret::of(password)?)
 }
 
-pub(crate) fn add_hashed(
+pub(crate) fn add_with(
     conn: &mut PgConnection,
     gym: GymId,
     (email, name, role): (&str, &str, Role),
-    password_hash: &str,
+    password: &Secret,
 ) -> Result<AccountId> {
     let (id, email) = (AccountId::fresh(), email.trim().to_lowercase());
     let done = diesel::insert_into(accounts::table)
@@ -104,7 +122,7 @@ pub(crate) fn add_hashed(
             accounts::email.eq(&email),
             accounts::name.eq(name),
             accounts::role.eq(role.word()),
-            accounts::password_hash.eq(password_hash),
+            accounts::password_hash.eq(password.kept()),
         ))
         .execute(conn);
     match done.map_err(StoreError::from) {
@@ -178,27 +196,24 @@ pub fn email(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<Strin
     Ok(accounts::table.find((gym.0, id.0)).select(accounts::email).first(conn)?)
 }
 
-/// Sets a new password for somebody who knows the one before; whether they did. All their sign-ins but one end.
+/// Sets a new password; all sign-ins of the account but one end.
 ///
 /// # Errors
 /// `NotFound` for an account of another gym.
-pub fn change_password(
+pub fn set_password(
     conn: &mut PgConnection,
     (gym, id): (GymId, AccountId),
     stays: SignInId,
-    (before, new): (&str, &str),
-) -> Result<bool> {
-    let email = email(conn, gym, id)?;
-    if known(conn, &email)?.with(before).is_none() {
-        return Ok(false);
-    }
-    let kept = hash(new)?;
+    new: &Secret,
+) -> Result<()> {
     conn.transaction(|conn| {
-        diesel::update(accounts::table.find((gym.0, id.0)))
-            .set(accounts::password_hash.eq(kept))
+        let n = diesel::update(accounts::table.find((gym.0, id.0)))
+            .set(accounts::password_hash.eq(new.kept()))
             .execute(conn)?;
-        sign_out_others(conn, (gym, id), stays)?;
-        Ok(true)
+        if n == 0 {
+            return Err(StoreError::NotFound);
+        }
+        sign_out_others(conn, (gym, id), stays).map(drop)
     })
 }
 

@@ -142,17 +142,22 @@ pub fn change_hour(
     if let Some(coach) = coach {
         accounts::table.find((gym.0, coach.0)).select(accounts::id).first::<Uuid>(conn)?;
     }
-    // the days on which members trained move with it
-    let trained = results::table.filter(results::gym_id.eq(gym.0).and(results::class_id.eq(id.0)));
-    diesel::update(trained).set(results::on_date.eq(starts_at.date())).execute(conn)?;
-    let n = diesel::update(classes::table.find((gym.0, id.0)))
-        .set((
-            classes::starts_at.eq(starts_at),
-            classes::length_s.eq(length_s.and_then(|s| i32::try_from(s).ok())),
-            classes::coach_id.eq(coach.map(|c| c.0)),
-        ))
-        .execute(conn)?;
-    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+    conn.transaction(|conn| {
+        let n = diesel::update(classes::table.find((gym.0, id.0)))
+            .set((
+                classes::starts_at.eq(starts_at),
+                classes::length_s.eq(length_s.and_then(|s| i32::try_from(s).ok())),
+                classes::coach_id.eq(coach.map(|c| c.0)),
+            ))
+            .execute(conn)?;
+        if n == 0 {
+            return Err(StoreError::NotFound);
+        }
+        // the days on which members trained move with it
+        let trained = results::table.filter(results::gym_id.eq(gym.0).and(results::class_id.eq(id.0)));
+        diesel::update(trained).set(results::on_date.eq(starts_at.date())).execute(conn)?;
+        Ok(())
+    })
 }
 
 /// Cancels a class, or lets it take place after all; all that is its own stays.

@@ -1,9 +1,9 @@
 //! Gyms: name, place and settings.
 
-use crate::account::Role;
+use crate::account::{Role, Secret, add_with};
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId};
-use crate::schema::{classes, gyms, members};
+use crate::schema::{accounts, classes, gyms, links, members, sessions};
 use diesel::prelude::*;
 use lantern_core::kit::Kit;
 use lantern_core::settings::Settings;
@@ -51,7 +51,7 @@ pub struct New<'a> {
     /// E-mail and name of the owner.
     pub owner: (&'a str, &'a str),
     /// Password of the owner.
-    pub password: &'a str,
+    pub password: &'a Secret,
 }
 
 /// Founds a hall: gym, kit and owner in one step. `first`: only where there is none yet, whoever is faster.
@@ -59,7 +59,6 @@ pub struct New<'a> {
 /// # Errors
 /// `Raced` when there is a hall already and this should be the first; `Taken` when the address has an account.
 pub fn found(conn: &mut PgConnection, new: &New, first: bool) -> Result<(GymId, AccountId)> {
-    let kept = crate::account::hash(new.password)?;
     conn.transaction(|conn| {
         if first {
             diesel::sql_query("LOCK TABLE gyms IN EXCLUSIVE MODE").execute(conn)?;
@@ -71,7 +70,7 @@ pub fn found(conn: &mut PgConnection, new: &New, first: bool) -> Result<(GymId, 
         change_settings(conn, id, new.settings)?;
         crate::kit::change(conn, id, new.kit)?;
         let owner = (new.owner.0, new.owner.1, Role::Owner);
-        Ok((id, crate::account::add_hashed(conn, id, owner, &kept)?))
+        Ok((id, add_with(conn, id, owner, new.password)?))
     })
 }
 
@@ -116,6 +115,32 @@ pub fn list(conn: &mut PgConnection) -> Result<Vec<Row>> {
             Ok(Row { id: GymId(id), name, place, members, classes, demo })
         })
         .collect()
+}
+
+/// How far a hall has come: members, classes, classes with a sheet, accounts, links that wait.
+///
+/// # Errors
+/// When the database is away.
+pub fn begun(conn: &mut PgConnection, id: GymId) -> Result<[usize; 5]> {
+    let written = sessions::table
+        .inner_join(
+            classes::table.on(classes::gym_id.eq(sessions::gym_id).and(classes::session_id.eq(sessions::id))),
+        )
+        .filter(sessions::gym_id.eq(id.0).and(sessions::sheet.ne("")));
+    let all = [
+        members::table
+            .filter(members::gym_id.eq(id.0).and(members::left_on.is_null()))
+            .count()
+            .get_result(conn)?,
+        classes::table.filter(classes::gym_id.eq(id.0)).count().get_result(conn)?,
+        written.count().get_result::<i64>(conn)?,
+        accounts::table.filter(accounts::gym_id.eq(id.0)).count().get_result(conn)?,
+        links::table
+            .filter(links::gym_id.eq(id.0).and(links::ends_at.gt(chrono::Utc::now())))
+            .count()
+            .get_result(conn)?,
+    ];
+    Ok(all.map(|n| usize::try_from(n).unwrap_or(0)))
 }
 
 /// The gym with this key.

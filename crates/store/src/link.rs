@@ -1,6 +1,6 @@
 //! Links that are used once: to join a hall, or to set a new password. Whoever has the link may use it, so only a hash of it is kept.
 
-use crate::account::{Account, Role, hash, token};
+use crate::account::{Account, Role, Secret, add_with, token};
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId, LinkId};
 use crate::schema::{accounts, links, sign_ins};
@@ -174,8 +174,7 @@ pub fn withdraw(conn: &mut PgConnection, gym: GymId, id: LinkId) -> Result<()> {
 ///
 /// # Errors
 /// `NotFound` when it does not count any more; `Taken` when the address has an account by now.
-pub fn redeem(conn: &mut PgConnection, token: &str, name: &str, password: &str) -> Result<Account> {
-    let kept = hash(password)?;
+pub fn redeem(conn: &mut PgConnection, token: &str, name: &str, password: &Secret) -> Result<Account> {
     conn.transaction(|conn| {
         let link = find(conn, token)?;
         if diesel::delete(links::table.find((link.gym.0, link.id.0))).execute(conn)? == 0 {
@@ -183,11 +182,11 @@ pub fn redeem(conn: &mut PgConnection, token: &str, name: &str, password: &str) 
         }
         let gym = link.gym;
         let Some(id) = link.account else {
-            let id = crate::account::add_hashed(conn, gym, (&link.email, name, link.role), &kept)?;
+            let id = add_with(conn, gym, (&link.email, name, link.role), password)?;
             return Ok(Account { gym, id, name: name.to_owned(), role: link.role });
         };
         let of = accounts::table.find((gym.0, id.0));
-        diesel::update(of).set(accounts::password_hash.eq(kept)).execute(conn)?;
+        diesel::update(of).set(accounts::password_hash.eq(password.kept())).execute(conn)?;
         let ins = sign_ins::table.filter(sign_ins::gym_id.eq(gym.0).and(sign_ins::account_id.eq(id.0)));
         diesel::delete(ins).execute(conn)?;
         Ok(Account { gym, id, name: link.name, role: link.role })

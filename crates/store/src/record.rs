@@ -18,7 +18,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 /// Classes that are judged in one go: a hall that has never been counted is counted in steps.
-const MOST_AT_ONCE: i64 = 300;
+const MOST_AT_ONCE: usize = 300;
 /// What stands where a plan or a result cannot be read.
 const UNREAD: &str = "unread";
 
@@ -61,7 +61,7 @@ type Open = (Uuid, Uuid, i32, Value, String);
 fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
     let open = results::table.filter(results::gym_id.eq(gym.0).and(results::judged.eq(false)));
     let all: Vec<Uuid> = open.select(results::class_id).distinct().load(conn)?;
-    let now: Vec<Uuid> = all.iter().take(MOST_AT_ONCE as usize).copied().collect();
+    let now: Vec<Uuid> = all.iter().take(MOST_AT_ONCE).copied().collect();
     if now.is_empty() {
         return Ok(0);
     }
@@ -73,9 +73,11 @@ fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
         .map(|(id, body)| (id, serde_json::from_value(body).ok()))
         .collect();
     let standards = crate::roster::standards(conn, gym)?;
+    // held until it is kept: a result that is corrected meanwhile waits, and is judged again
     let rows = open
         .filter(results::class_id.eq_any(&now))
         .select((results::class_id, results::member_id, results::block, results::outcome, results::tier))
+        .for_update()
         .load::<Open>(conn)?;
     let mut done = Done::default();
     for (class, member, block, outcome, tier) in rows {
@@ -95,7 +97,7 @@ fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
     Ok(all.len() - now.len())
 }
 
-/// Landed results, column by column.
+/// Judged results, column by column.
 #[derive(Default)]
 struct Done {
     class: Vec<Uuid>,
@@ -139,12 +141,24 @@ impl Done {
     }
 }
 
+/// Lets what could not be read be tried again: another version of the program may read it.
+///
+/// # Errors
+/// When the database is away.
+pub fn try_again(conn: &mut PgConnection) -> Result<()> {
+    let unread = results::table.filter(results::foretold_by.eq(UNREAD));
+    diesel::update(unread)
+        .set((results::judged.eq(false), results::foretold_by.eq(None::<String>)))
+        .execute(conn)?;
+    Ok(())
+}
+
 /// The record of a hall: what is new is judged first. `latest`: so many classes are named.
 ///
 /// # Errors
 /// When the database is away.
 pub fn counted(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Counted> {
-    let waiting = judge(conn, gym)?;
+    let waiting = conn.transaction(|conn| judge(conn, gym))?;
     let here = results::table.inner_join(
         classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
     );

@@ -336,6 +336,16 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
     let counted = record::counted(&mut conn, h.gym, 14).unwrap();
     assert_eq!(counted.lost.0, 2, "a class with a result that cannot be read is said, not counted");
     assert_eq!((counted.classes, counted.waiting), (0, 0));
+    // a program that can read it counts it: after its start it is tried again
+    sql_query("UPDATE results SET outcome = $1 WHERE gym_id = $2 AND class_id = $3")
+        .bind::<Jsonb, _>(serde_json::json!({"kind": "time", "seconds": 500.0}))
+        .bind::<SqlUuid, _>(h.gym.0)
+        .bind::<SqlUuid, _>(h.class.0)
+        .execute(&mut conn)
+        .unwrap();
+    assert_eq!(record::counted(&mut conn, h.gym, 14).unwrap().lost.0, 2, "it is not looked at each time");
+    record::try_again(&mut conn).unwrap();
+    assert_eq!(record::counted(&mut conn, h.gym, 14).unwrap().lost.0, 1);
     sql_query("UPDATE gyms SET settings = $1 WHERE id = $2")
         .bind::<Jsonb, _>(serde_json::json!({"per_rack": "many"}))
         .bind::<SqlUuid, _>(h.gym.0)

@@ -4,9 +4,10 @@ use super::{Done, print};
 use crate::settings::Overrides;
 use clap::Subcommand;
 use lantern_core::kit::Preset;
-use lantern_core::people::check;
+use lantern_core::people;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::WeightUnit;
+use lantern_store::account::Secret;
 use lantern_store::gym::{New, Row, found, list, remove};
 use lantern_store::{GymId, PlainConnection};
 use std::io::Read;
@@ -92,25 +93,30 @@ fn add(
 ) -> Result<(), String> {
     let preset =
         Preset::read(kit).ok_or_else(|| format!("there is no kit “{kit}”. Write small, usual or large."))?;
-    if name.trim().is_empty() || owner.trim().is_empty() || !email.contains('@') {
-        return Err("a hall needs a name, an owner's name and an owner's e-mail.".to_owned());
-    }
+    let (Some(name), Some(owner), Some(email)) =
+        (people::name(name), people::name(owner), people::email(email))
+    else {
+        return Err(
+            "a hall needs a name, an owner's name (at most 80 characters each) and an owner's e-mail."
+                .to_owned(),
+        );
+    };
     let mut password = String::new();
     let read = std::io::stdin().read_to_string(&mut password);
     read.map_err(|e| format!("the password cannot be read: {e}. Write it to standard input."))?;
     let password = password.trim_end_matches(['\r', '\n']);
-    check(password, &[name, place, email, owner]).map_err(|weak| weak.to_string())?;
+    people::check(password, &[&name, place, &email, &owner]).map_err(|weak| weak.to_string())?;
     let unit = if pounds { WeightUnit::Lb } else { WeightUnit::Kg };
     let new = New {
-        name: name.trim(),
+        name: &name,
         place: place.trim(),
         settings: &Settings::default(),
         kit: &preset.kit(unit),
-        owner: (email, owner.trim()),
-        password,
+        owner: (&email, &owner),
+        password: &Secret::of(password).map_err(|e| e.to_string())?,
     };
     let (id, _) = found(conn, &new, false).map_err(|e| e.to_string())?;
-    print(&format!("{id}  {} is there. {email} signs in to it.\n", name.trim()));
+    print(&format!("{id}  {} is there. {email} signs in to it.\n", name));
     Ok(())
 }
 

@@ -24,6 +24,7 @@ pub fn run(args: &Args) -> Done {
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     let mut conn = lantern_store::connect_one(&settings.database_url).map_err(|e| e.to_string())?;
     lantern_store::migrate(&mut conn).map_err(|e| e.to_string())?;
+    lantern_store::record::try_again(&mut conn).map_err(|e| e.to_string())?;
     let set_up_code = match lantern_store::gym::any(&mut conn) {
         Ok(true) => None,
         Ok(false) => Some(code()),

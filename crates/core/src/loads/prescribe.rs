@@ -182,7 +182,7 @@ pub fn prescribe(
         base: base.0,
         sets: Vec::new(),
         too_light: None,
-        form: (lift != written).then(|| lift.clone()),
+        form: (!std::ptr::eq(lift, written)).then(|| lift.clone()),
         no_maximum: false,
         reasons: done.reason.into_iter().chain(base.1).collect(),
         open: done.open.into_iter().collect(),

@@ -67,8 +67,8 @@ pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> Wanted {
             };
             Wanted { low: *low, high: *high, wish, feel: false }
         }
-        _ => match p.ends(i + 1).last() {
-            Some([low, high]) => Wanted { low: *low, high: *high, wish: (low + high) / 2.0, feel: false },
+        _ => match p.of_set(i) {
+            Some([low, high]) => Wanted { low, high, wish: (low + high) / 2.0, feel: false },
             None => Wanted::exact(70.0),
         },
     }

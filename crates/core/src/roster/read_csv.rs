@@ -124,6 +124,15 @@ pub fn read_csv(text: &str) -> Roster {
         out.say(1, "", "The first row needs a column called name.");
         return out;
     }
+    // said once for the whole table, not for every row
+    for (heading, there, words) in [
+        ("standard", columns.iter().any(|c| matches!(c, Column::Standard)), "heavier for everybody"),
+        ("level", columns.iter().any(|c| matches!(c, Column::Level)), "regular for everybody"),
+    ] {
+        if !there {
+            out.say(1, heading, &format!("This column is missing: I read {words}."));
+        }
+    }
     for record in reader.records() {
         match record {
             Ok(r) => {
@@ -143,7 +152,9 @@ impl Roster {
 
     fn row(&mut self, line: u64, headings: &[String], columns: &[Column], r: &csv::StringRecord) {
         let mut m = Member::unknown("", Standard::Heavier, Level::Regular);
-        let (mut standard, mut level) = (false, false);
+        let is = |fits: fn(&Column) -> bool| !columns.iter().any(fits);
+        let mut standard = is(|c| matches!(c, Column::Standard));
+        let mut level = is(|c| matches!(c, Column::Level));
         for ((heading, column), cell) in headings.iter().zip(columns).zip(r.iter()) {
             if cell.is_empty() {
                 continue;
@@ -156,7 +167,9 @@ impl Roster {
         }
         if m.name.is_empty() {
             self.say(line, "name", "This row has no name. I left it out.");
-        } else if self.members.iter().any(|o| o.name == m.name) {
+        } else if crate::people::name(&m.name).is_none() {
+            self.say(line, "name", "A name has at most 80 characters. I left this row out.");
+        } else if self.members.iter().any(|o| o.name.to_lowercase() == m.name.to_lowercase()) {
             self.say(line, "name", &format!("{} stands in the file twice. I kept the first.", m.name));
         } else {
             if !standard {

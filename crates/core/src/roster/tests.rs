@@ -36,7 +36,7 @@ fn bad_cells_are_named_and_the_rest_is_kept() {
     let r = read_csv("name;standard;max:front squat\nBo;sideways;heavy\n;lighter;60\nBo;lighter;60\n");
     assert_eq!(r.members.len(), 1);
     let said: Vec<(u64, &str)> = r.problems.iter().map(|p| (p.line, p.column.as_str())).collect();
-    assert_eq!(said, vec![(2, "standard"), (2, "max:front squat"), (2, "level"), (3, "name"), (4, "name")]);
+    assert_eq!(said, vec![(1, "level"), (2, "standard"), (2, "max:front squat"), (3, "name"), (4, "name")]);
     assert!(read_csv("").members.is_empty());
     assert!(read_csv("who\nBo").problems.iter().any(|p| p.message.contains("column called name")));
 }
@@ -91,4 +91,13 @@ fn a_table_with_the_line_ends_of_a_form_names_the_same_lines() {
         let said: Vec<(u64, &str)> = read.problems.iter().map(|p| (p.line, p.column.as_str())).collect();
         assert_eq!((read.members.len(), said), (3, vec![(3, "body_mass_kg"), (4, "level")]), "{ends:?}");
     }
+}
+
+#[test]
+fn a_name_that_is_there_in_other_letters_or_too_long_is_left_out() {
+    let long = "a".repeat(81);
+    let read =
+        read_csv(&format!("name,standard,level\nAda,lighter,new\nADA,lighter,new\n{long},lighter,new"));
+    let said: Vec<(u64, &str)> = read.problems.iter().map(|p| (p.line, p.column.as_str())).collect();
+    assert_eq!((read.members.len(), said), (1, vec![(3, "name"), (4, "name")]));
 }

@@ -123,14 +123,11 @@ impl Assembler {
         b: &Behind,
         scheme: bool,
     ) {
-        if self.place.other.is_some() {
-            self.other_sets(line, s);
-            return;
-        }
         let as_lifts = self.sets_are_lifts(sets);
         let whose = lifts.first().map(|m| m.movement.clone()).or(self.lift.as_ref().map(|(n, _)| n.clone()));
         let whose = whose.or(self.headed.clone().filter(|_| self.place.level.is_some()));
-        if self.place.level.is_some() && !(as_lifts && (whose.is_some() || self.last_lift().is_some())) {
+        if self.place.other.is_some() || self.place.level.is_some() && self.no_form(as_lifts, whose.is_none())
+        {
             self.other_sets(line, s);
             return;
         }
@@ -184,6 +181,17 @@ impl Assembler {
         } else {
             self.push_sets(out);
         }
+    }
+
+    /// Whether sets of a level are no form of a lift's sets: they are work, have no lift, or stand as `Rx: 5 x 5` below sets that
+    /// everybody was given, which makes two highest levels.
+    fn no_form(&self, as_lifts: bool, nameless: bool) -> bool {
+        if !as_lifts || nameless && self.last_lift().is_none() {
+            return true;
+        }
+        let top = self.place.level.as_ref().is_some_and(|l| l.rank >= u32::from(TOP_LEVEL));
+        let last = self.block.as_ref().and_then(|d| d.block.lifts.last());
+        top && self.lift.is_none() && last.is_some_and(|l| l.level.is_none())
     }
 
     /// `L2: 5 x 5 @ 70%`: the highest level of the block's last lift is the sets as written, the others stand beside it.

@@ -11,6 +11,7 @@ mod clock_words;
 mod compose;
 mod draft;
 mod feature;
+mod fill;
 mod glossary;
 mod heading;
 mod item;

@@ -28,18 +28,21 @@ impl Percent {
         Percent { values: vec![low, high], tops: Vec::new(), band: true, of }
     }
 
+    /// Low and high end of a set; those of the last one that is said for the sets behind it.
+    pub fn of_set(&self, i: usize) -> Option<[f64; 2]> {
+        let at = |list: &[f64]| list.get(i).or(list.last()).copied();
+        match (self.band, self.values.as_slice()) {
+            (true, [low, high]) => Some([*low, *high]),
+            (_, values) => {
+                let low = at(values)?;
+                Some([low, at(&self.tops).unwrap_or(low)])
+            }
+        }
+    }
+
     /// Low and high end for each of so many sets.
     pub fn ends(&self, sets: usize) -> Vec<[f64; 2]> {
-        let at = |list: &[f64], i: usize| list.get(i).or(list.last()).copied();
-        (0..sets)
-            .filter_map(|i| match (self.band, self.values.as_slice()) {
-                (true, [low, high]) => Some([*low, *high]),
-                (_, values) => {
-                    let low = at(values, i)?;
-                    Some([low, at(&self.tops, i).unwrap_or(low)])
-                }
-            })
-            .collect()
+        (0..sets).filter_map(|i| self.of_set(i)).collect()
     }
 
     /// The highest of all.

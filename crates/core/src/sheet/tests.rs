@@ -435,6 +435,10 @@ fn levels_of_a_lift_are_forms_of_its_sets_and_the_highest_is_written() {
     let below = read("# strength\nback squat 5 x 3 @ 80%\nbeginners: 3 x 5 @ 60%").sheet;
     let lift = &below.blocks[0].lifts[0];
     assert_eq!((lift.reps.len(), lift.forms[0].sets.percent.as_ref().unwrap().most()), (5, Some(60.0)));
+    // a second highest level is no form for those below it
+    let twice = read("# strength\nback squat 5 x 3 @ 80%\nRx: 5 x 5 @ 85%");
+    assert!(twice.sheet.blocks[0].lifts[0].forms.is_empty());
+    assert!(twice.problems.iter().any(|p| p.line == 3 && p.message.contains("other form of the sets")));
     // and both are printed so that they are read again
     assert!(
         print(&below).contains("back squat 5 x 3 @ 80%\nL1: back squat 3 x 5 @ 60%\n"),

@@ -120,7 +120,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, was: Option<Quer
         let mut page = form(conn, &who, at, None, "")?;
         page.was = was.filter(|w| *w != page.typed).and_then(|w| {
             let (when, _) = w.parse().ok()?;
-            let coach = page.coaches.iter().find(|c| c.0 == w.coach).map(|c| format!(" with {}", c.1));
+            let coach = page.coaches.iter().find(|c| c.0 == w.coach).map(|c| format!(", {}", c.1));
             let words = format!("{}{}", when.format("%A %-d %B, %H:%M"), coach.unwrap_or_default());
             Some((w, words))
         });

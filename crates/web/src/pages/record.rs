@@ -166,17 +166,17 @@ fn class(c: &ClassRow) -> (String, String, String, Vec<bool>, String) {
 }
 
 fn lead(c: &Counted) -> String {
-    let Some((first, last)) = c.span else { return String::new() };
-    let waiting = match c.waiting {
-        0 => String::new(),
-        n => format!(" {n} more are not counted yet: open this page again."),
-    };
-    format!(
-        "{} classes, {} to {}. Every result that was predicted, against what happened.{waiting}",
-        c.classes,
-        day(first),
-        day(last)
-    )
+    let counted = c.span.map(|(first, last)| {
+        format!(
+            "{} classes, {} to {}. Every result that was predicted, against what happened.",
+            c.classes,
+            day(first),
+            day(last)
+        )
+    });
+    let waiting =
+        (c.waiting > 0).then(|| format!("{} more are not counted yet: open this page again.", c.waiting));
+    counted.into_iter().chain(waiting).collect::<Vec<_>>().join(" ")
 }
 
 fn lost(c: &Counted) -> String {

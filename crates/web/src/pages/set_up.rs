@@ -1,26 +1,22 @@
 //! The first hall of an empty database.
 
-use super::people::email;
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, same};
+use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data};
 use askama::Template;
 use lantern_core::kit::Preset;
-use lantern_core::people::check;
+use lantern_core::people::{MOST_NAME, check, email, name};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::WeightUnit;
-use lantern_store::account::{Account, Role, SignIn};
+use lantern_store::account::{Account, Role, Secret, SignIn};
 use lantern_store::gym::{New, any, found};
 use lantern_store::{StoreError, account};
 use std::collections::HashMap;
-
-/// Longest name of a hall, a place or a person.
-const MOST_NAME: usize = 80;
 
 #[derive(Template)]
 #[template(path = "people/set_up.html")]
@@ -68,25 +64,20 @@ struct Asked {
     password: String,
 }
 
-fn named(text: &str) -> Option<String> {
-    let text = text.trim();
-    (!text.is_empty() && text.chars().count() <= MOST_NAME).then(|| text.to_owned())
-}
-
 fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     let mut wrong = HashMap::new();
     let mut say = |field: &'static str, words: &str| {
         wrong.entry(field).or_insert_with(|| words.to_owned());
     };
-    let name = named(f.get("hall"));
-    if name.is_none() {
+    let hall = name(f.get("hall"));
+    if hall.is_none() {
         say("hall", "Write the hall's name, at most 80 characters.");
     }
     let place = f.get("place").trim();
     if place.chars().count() > MOST_NAME {
         say("place", "A place has at most 80 characters.");
     }
-    let owner = named(f.get("name"));
+    let owner = name(f.get("name"));
     if owner.is_none() {
         say("name", "Write your name as coaches call you, at most 80 characters.");
     }
@@ -107,7 +98,7 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     if let Err(weak) = check(f.get("password"), &known) {
         say("password", &weak.to_string());
     }
-    match (name, owner, mail, minutes, preset) {
+    match (hall, owner, mail, minutes, preset) {
         (Some(name), Some(owner), Some(email), Some(minutes), Some(preset)) if wrong.is_empty() => {
             Ok(Asked {
                 name,
@@ -172,6 +163,8 @@ pub async fn set_up(app: Data<App>, request: HttpRequest, session: Session, body
 
 /// Founds the hall and signs its owner in; `None` where somebody else was faster.
 async fn founded(app: &App, a: Asked) -> Result<Option<SignIn>, WebError> {
+    let password = a.password.clone();
+    let secret = hashing(app, move || Ok(Secret::of(&password)?)).await?;
     blocking(app, move |conn, _| {
         let new = New {
             name: &a.name,
@@ -179,7 +172,7 @@ async fn founded(app: &App, a: Asked) -> Result<Option<SignIn>, WebError> {
             settings: &a.settings,
             kit: &a.kit,
             owner: (&a.email, &a.owner),
-            password: &a.password,
+            password: &secret,
         };
         match found(conn, &new, true) {
             Ok((gym, id)) => {

@@ -3,14 +3,16 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::pages::people::MOST_EMAIL;
-use crate::session::{Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, local_path, same};
+use crate::session::{
+    Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, hashing, local_path, same,
+};
 use actix_session::Session;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::http::StatusCode;
-use actix_web::web::{self, Bytes, Data, Path, Query};
+use actix_web::web::{Bytes, Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use lantern_core::people::{MOST, MOST_EMAIL};
 use lantern_store::account::{self, SignIn};
 use serde::Deserialize;
 
@@ -100,17 +102,14 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
     }
 }
 
-/// A sign-in where address and password belong together. Hashing takes long on purpose: it holds no connection, and only two are
-/// at it at a time, so a flood of strangers stops nobody who is in.
+/// A sign-in where address and password belong together.
 async fn matching(app: &App, email: &str, password: &str) -> Result<Option<SignIn>, WebError> {
-    if email.len() > MOST_EMAIL || password.chars().count() > lantern_core::people::MOST {
+    if email.len() > MOST_EMAIL || password.chars().count() > MOST {
         return Ok(None);
     }
     let (email, password) = (email.to_owned(), password.to_owned());
     let known = blocking(app, move |conn, _| Ok(account::known(conn, &email)?)).await?;
-    let turn = app.hashing.acquire().await.map_err(|e| WebError::Failed(e.to_string()))?;
-    let account = web::block(move || known.with(&password)).await?;
-    drop(turn);
+    let account = hashing(app, move || Ok(known.with(&password))).await?;
     let Some(account) = account else { return Ok(None) };
     let begun = blocking(app, move |conn, _| {
         lantern_store::forget_old(conn, account.gym)?;

@@ -7,7 +7,7 @@ use crate::session::{Who, blocking};
 use actix_web::web::Data;
 use askama::Template;
 use lantern_core::kit::Preset;
-use lantern_store::{Connection, GymId, account, class, gym, kit, link, roster};
+use lantern_store::{Connection, GymId, gym, kit};
 
 #[derive(Template)]
 #[template(path = "people/start.html")]
@@ -35,9 +35,9 @@ struct Step {
 
 /// `GET /start`: what a new hall needs, with what it has; each step can be left for later.
 pub async fn show(app: Data<App>, who: Who) -> Page {
-    let page = blocking(&app, move |conn, app| {
+    let page = blocking(&app, move |conn, _| {
         let hall = gym::find(conn, who.gym())?;
-        let steps = steps(conn, app, who.gym())?;
+        let steps = steps(conn, who.gym())?;
         let open = steps.iter().filter(|s| !s.done).count();
         Ok(StartPage { frame: Frame::new(&who, &hall, Part::Settings, "Begin"), steps, open })
     })
@@ -55,16 +55,9 @@ fn some(n: usize, one: &str, many: &str) -> String {
 }
 
 /// The steps of a hall with what it has.
-fn steps(conn: &mut Connection, app: &App, of: GymId) -> Result<Vec<Step>, WebError> {
+fn steps(conn: &mut Connection, of: GymId) -> Result<Vec<Step>, WebError> {
     let kit = kit::find(conn, of)?;
-    let members = roster::list(conn, of)?.len();
-    let coaches = account::list(conn, of)?.len();
-    let asked = link::list(conn, of)?.len();
-    let today = (app.now)().date();
-    let span = chrono::Duration::days(400);
-    let midnight = |d: chrono::NaiveDate| d.and_time(chrono::NaiveTime::MIN);
-    let classes = class::list(conn, of, midnight(today - span), midnight(today + span))?;
-    let sheets = classes.iter().filter(|c| !c.sheet.trim().is_empty()).count();
+    let [members, classes, sheets, coaches, asked] = gym::begun(conn, of)?;
     let racks = kit.count("rack");
     let bars: u32 = kit.bars.iter().map(|b| b.count).sum();
     Ok(vec![
@@ -79,7 +72,7 @@ fn steps(conn: &mut Connection, app: &App, of: GymId) -> Result<Vec<Step>, WebEr
             title: "Bring the members in",
             done: members > 0,
             now: some(members, "member", "members"),
-            what: "A CSV or by hand. Name, standard and level are enough to begin; each lift that is known makes the ranges narrower.",
+            what: "From a table or by hand. Name, standard and level are enough to begin; each lift that is known makes the ranges narrower.",
             links: &[("/members/roster", "From a table"), ("/members/new", "Add one")],
         },
         Step {
@@ -95,8 +88,8 @@ fn steps(conn: &mut Connection, app: &App, of: GymId) -> Result<Vec<Step>, WebEr
         },
         Step {
             title: "Make the first class",
-            done: !classes.is_empty(),
-            now: some(classes.len(), "class", "classes"),
+            done: classes > 0,
+            now: some(classes, "class", "classes"),
             what: "A day, an hour, who is booked. Its page repeats it for the weeks that follow.",
             links: &[("/classes/new", "New class")],
         },

@@ -2,11 +2,11 @@
 
 use super::{block_of, decide, id};
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::draw::bars::shares;
 use crate::error::Page;
 use crate::frame::{Frame, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, apart};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -233,9 +233,8 @@ fn page(who: &Who, page: &ClassPage, mut typed: Option<Again>) -> StimulusPage {
 /// `GET /classes/{id}/stimulus`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let shown =
-        blocking(&app, move |conn, app| Ok(page(&who, &load(conn, app, who.gym(), class)?, None))).await?;
-    html(&shown)
+    let class = planned(&app, who.gym(), class).await?;
+    html(&page(&who, &class, None))
 }
 
 /// `POST /classes/{id}/stimulus`: the coach's own window, cap and wishes; a field that is wrong comes back as typed.
@@ -253,8 +252,8 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let field = |name: &str| change.fields.get(name).to_owned();
     let typed = Typed { low: field("low"), high: field("high"), cap: field("cap"), keep: field("keep") };
     let who = change.who.clone();
-    let (read, shown) = blocking(&app, move |conn, app| {
-        let loaded = load(conn, app, who.gym(), class)?;
+    let loaded = planned(&app, who.gym(), class).await?;
+    let (read, shown) = apart(move || {
         let work = loaded.plan.workouts.iter().find(|w| w.block == block);
         let stimulus = work.and_then(|w| match part {
             Some(p) => w.parts.get(p).map(|p| &p.stimulus),

@@ -2,10 +2,10 @@
 
 use super::{decide, id};
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::error::Page;
 use crate::frame::{Frame, html};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::hour::Part;
@@ -98,7 +98,7 @@ fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
 /// `GET /classes/{id}/warm-up`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    html(&blocking(&app, move |conn, app| Ok(view(&who, &load(conn, app, who.gym(), class)?))).await?)
+    html(&view(&who, &planned(&app, who.gym(), class).await?))
 }
 
 /// `POST /classes/{id}/swap`.

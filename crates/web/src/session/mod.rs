@@ -30,6 +30,19 @@ pub fn door(session: &Session) -> Result<String, WebError> {
     Ok(t)
 }
 
+/// Works with a password away from the threads that answer. That takes long on purpose: it holds no connection, and only two are at
+/// it at a time, so a flood of strangers stops nobody who is in.
+pub async fn hashing<T, F>(app: &App, work: F) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce() -> Result<T, WebError> + Send + 'static,
+{
+    let turn = app.hashing.acquire().await.map_err(|e| WebError::Failed(e.to_string()))?;
+    let done = apart(work).await;
+    drop(turn);
+    done
+}
+
 /// Puts a sign-in into the cookie.
 pub fn begin(session: &Session, sign_in: &SignIn) -> Result<(), WebError> {
     session.renew();

@@ -2,7 +2,7 @@
 //! anybody else, and of limits only the member's own lines.
 
 use crate::app::App;
-use crate::class_page::{ClassPage, load};
+use crate::class_page::{ClassPage, planned};
 use crate::draw::lane::{Axis, NARROW};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
@@ -10,7 +10,7 @@ use crate::frame::html;
 use crate::pages::Mark;
 use crate::pages::pacing::shown_rounds;
 use crate::pages::versions::range_of;
-use crate::session::{Theme, blocking};
+use crate::session::{Theme, apart, blocking};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -226,9 +226,9 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
 pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> Page {
     let theme = Theme::of(&request);
     let token = token.into_inner();
-    let page = blocking(&app, move |conn, app| {
-        let (gym, class, member) = class::find_card(conn, &token)?;
-        let page = load(conn, app, gym, class)?;
+    let (gym, class, member) = blocking(&app, move |conn, _| Ok(class::find_card(conn, &token)?)).await?;
+    let page = planned(&app, gym, class).await?;
+    let page = apart(move || {
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
         let lifts = page

@@ -8,7 +8,7 @@ pub(super) use view::attempts;
 
 use super::{CautionView, block_of, cautions, decide, id};
 use crate::app::App;
-use crate::class_page::load as load_class;
+use crate::class_page::{load as load_class, planned};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html};
 use crate::session::{Change, Who, blocking, once};
@@ -34,8 +34,8 @@ struct LoadsPage {
 /// `GET /classes/{id}/loads`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, app| {
-        let page = load_class(conn, app, who.gym(), class)?;
+    let page = planned(&app, who.gym(), class).await?;
+    let page = blocking(&app, move |conn, _| {
         let lifted = page.lifted(conn)?;
         let mut lifts = Vec::new();
         for s in &page.plan.strength {
@@ -113,6 +113,7 @@ pub async fn bases(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let lift = change.fields.get("lift").parse::<usize>().unwrap_or(0);
     let chosen: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
     let gym = change.who.gym();
+    planned(&app, gym, class).await?;
     once(&app, key, move |conn, app| {
         let page = load_class(conn, app, gym, class)?;
         let lifted = page.lifted(conn)?;

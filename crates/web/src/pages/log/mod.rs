@@ -269,6 +269,7 @@ pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
     let member = MemberId(id(change.fields.get("member"))?);
     let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
     let (who, hx) = (change.who, change.hx);
+    planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
         done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
@@ -283,6 +284,7 @@ pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let of = id(change.fields.get("change"))?;
     let (who, hx) = (change.who, change.hx);
+    planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         let changes = logbook::changes(conn, who.gym(), class)?;
         let c = changes.iter().find(|c| c.id == of).ok_or(WebError::NoPage)?;

@@ -3,13 +3,14 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, same};
+use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data, Path};
 use askama::Template;
-use lantern_core::people::check;
+use lantern_core::people::{self, check};
+use lantern_store::account::Secret;
 use lantern_store::link::{Link, find, redeem};
 use lantern_store::{StoreError, account, gym};
 
@@ -79,9 +80,7 @@ pub async fn join(
     let known = [name.as_str(), &link.email, &hall];
     let problem = match check(f.get("password"), &known) {
         _ if !same(f.get("csrf"), &csrf) => "The form was out of date. Send it once more.".to_owned(),
-        _ if name.is_empty() || name.chars().count() > 80 => {
-            "Write your name, at most 80 characters.".to_owned()
-        }
+        _ if people::name(&name).is_none() => "Write your name, at most 80 characters.".to_owned(),
         Err(weak) => weak.to_string(),
         Ok(()) if f.get("password") != f.get("again") => {
             "The two passwords differ. Write the same one twice.".to_owned()
@@ -93,8 +92,9 @@ pub async fn join(
         return html_as(StatusCode::UNPROCESSABLE_ENTITY, &page(&request, csrf, (shown, hall), problem));
     }
     let password = f.get("password").to_owned();
+    let secret = hashing(&app, move || Ok(Secret::of(&password)?)).await?;
     let done = blocking(&app, move |conn, _| {
-        let account = redeem(conn, &token, &name, &password)?;
+        let account = redeem(conn, &token, &name, &secret)?;
         Ok(account::sign_in(conn, &account)?)
     });
     let sign_in = done.await.map_err(over)?;

@@ -12,20 +12,9 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
+use lantern_core::people::{email, name};
 use lantern_store::account::Role;
 use lantern_store::{AccountId, Connection, LinkId, StoreError, account, gym, link};
-
-/// Longest address.
-pub const MOST_EMAIL: usize = 254;
-
-/// An e-mail address as it is kept; `None` for what can be none.
-pub fn email(text: &str) -> Option<String> {
-    let text = text.trim().to_lowercase();
-    let (name, host) = text.rsplit_once('@')?;
-    let whole = !name.is_empty() && host.contains('.') && !host.starts_with('.') && !host.ends_with('.');
-    let plain = text.chars().all(|c| !c.is_whitespace() && !c.is_control());
-    (whole && plain && text.len() <= MOST_EMAIL).then_some(text)
-}
 
 #[derive(Template)]
 #[template(path = "people/list.html")]
@@ -141,12 +130,12 @@ pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Pag
         let Some(mail) = email(&typed.0) else {
             return Ok(refuse("This is no e-mail address. Write, say, tam@hall.example."));
         };
-        if typed.1.is_empty() || typed.1.chars().count() > 80 {
+        let Some(name) = name(&typed.1) else {
             return Ok(refuse("Write the coach's name, at most 80 characters."));
-        }
+        };
         let by = &who.sign_in.account.name;
-        match link::invite(conn, who.gym(), by, (&mail, &typed.1, role)) {
-            Ok(token) => Ok(Said { made: Some((typed.1.clone(), here + &token)), ..Said::default() }),
+        match link::invite(conn, who.gym(), by, (&mail, &name, role)) {
+            Ok(token) => Ok(Said { made: Some((name, here + &token)), ..Said::default() }),
             Err(e @ StoreError::Taken(_)) => Ok(refuse(&e.to_string())),
             Err(e) => Err(e.into()),
         }
@@ -190,26 +179,4 @@ pub async fn withdraw(app: Data<App>, change: Change, path: Path<String>) -> Pag
     let gym = change.who.gym();
     blocking(&app, move |conn, _| Ok(link::withdraw(conn, gym, link)?)).await?;
     go("/people")
-}
-
-#[cfg(test)]
-mod tests {
-    use super::email;
-
-    #[test]
-    fn an_address_has_a_name_and_a_host() {
-        assert_eq!(email(" Ines@Hall.Example "), Some("ines@hall.example".to_owned()));
-        for bad in [
-            "",
-            "ines",
-            "@hall.example",
-            "ines@hall",
-            "ines@.example",
-            "a b@hall.example",
-            "i@hall.",
-            &format!("{}@h.example", "a".repeat(250)),
-        ] {
-            assert_eq!(email(bad), None, "{bad}");
-        }
-    }
 }

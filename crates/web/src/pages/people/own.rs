@@ -3,11 +3,12 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, Part, html, html_as};
-use crate::session::{Change, Who, blocking};
+use crate::session::{Change, Who, blocking, hashing};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
 use lantern_core::people::check;
+use lantern_store::account::Secret;
 use lantern_store::{Connection, account, gym};
 
 #[derive(Template)]
@@ -50,21 +51,41 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
         return html_as(StatusCode::TOO_MANY_REQUESTS, &shown);
     }
     let f = change.fields;
-    let shown = blocking(&app, move |conn, app| {
-        let (before, new) = (f.get("before"), f.get("password"));
-        let email = account::email(conn, who.gym(), who.account())?;
-        let hall = gym::find(conn, who.gym())?.name;
-        if let Err(weak) = check(new, &[&who.sign_in.account.name, &email, &hall]) {
-            return page(conn, &who, &weak.to_string(), "");
+    let (before, new) = (f.get("before").to_owned(), f.get("password").to_owned());
+    let of = who.clone();
+    let (email, hall, known) = blocking(&app, move |conn, _| {
+        let email = account::email(conn, of.gym(), of.account())?;
+        let hall = gym::find(conn, of.gym())?.name;
+        let known = account::known(conn, &email)?;
+        Ok((email, hall, known))
+    })
+    .await?;
+    let weak = check(&new, &[&who.sign_in.account.name, &email, &hall]).err();
+    let wrong = match weak {
+        Some(weak) => Some(weak.to_string()),
+        None if new != f.get("again") => {
+            Some("The two new passwords differ. Write the same one twice.".to_owned())
         }
-        if new != f.get("again") {
-            return page(conn, &who, "The two new passwords differ. Write the same one twice.", "");
+        None => None,
+    };
+    // the one of now is right, and the new one as it is kept
+    let secret = match wrong {
+        Some(wrong) => Err(wrong),
+        None => {
+            let made =
+                hashing(&app, move || Ok(known.with(&before).map(|_| Secret::of(&new)).transpose()?)).await?;
+            made.ok_or_else(|| {
+                app.limiter.failed(&limit);
+                "The password of now is not right. Nothing was changed.".to_owned()
+            })
         }
-        if !account::change_password(conn, who.here(), who.sign_in.id, (before, new))? {
-            app.limiter.failed(&limit);
-            return page(conn, &who, "The password of now is not right. Nothing was changed.", "");
+    };
+    let shown = blocking(&app, move |conn, _| match secret {
+        Err(problem) => page(conn, &who, &problem, ""),
+        Ok(secret) => {
+            account::set_password(conn, who.here(), who.sign_in.id, &secret)?;
+            page(conn, &who, "", "The new password counts from now on; all your other sign-ins ended.")
         }
-        page(conn, &who, "", "The new password counts from now on; all your other sign-ins ended.")
     })
     .await?;
     let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };

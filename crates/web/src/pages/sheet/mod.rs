@@ -7,11 +7,11 @@ mod words;
 
 use super::id;
 use crate::app::App;
-use crate::class_page::{ClassPage, load, read_here};
+use crate::class_page::{ClassPage, planned, read_here};
 use crate::day::read_day;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html, html_as};
-use crate::session::{Change, Who, blocking, once};
+use crate::session::{Change, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use answers::{CloseView, close_calls};
@@ -21,7 +21,7 @@ use help::{Example, examples};
 use lantern_core::kit::Kit;
 use lantern_core::sheet::{Problem, Reading, Severity, Sheet, Sure, dated, print};
 use lantern_store::sheet::Session;
-use lantern_store::{ClassId, Connection, GymId, StoreError, gym, kit, sheet};
+use lantern_store::{ClassId, GymId, StoreError, gym, kit, sheet};
 use similar::{DiffTag, TextDiff};
 use sums::{BlockSums, sums};
 use words::{marked, said};
@@ -224,19 +224,10 @@ fn page(who: &Who, class: &ClassPage, shared: usize, raced: Option<String>) -> S
 /// `GET /classes/{id}/sheet`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    html(&blocking(&app, move |conn, app| shown(conn, app, &who, class, None)).await?)
-}
-
-fn shown(
-    conn: &mut Connection,
-    app: &App,
-    who: &Who,
-    class: ClassId,
-    raced: Option<String>,
-) -> Result<SheetPage, WebError> {
-    let class = load(conn, app, who.gym(), class)?;
-    let shared = sheet::classes_of(conn, who.gym(), class.session.id)?;
-    Ok(page(who, &class, shared, raced))
+    let class = planned(&app, who.gym(), class).await?;
+    let of = (who.gym(), class.session.id);
+    let shared = blocking(&app, move |conn, _| Ok(sheet::classes_of(conn, of.0, of.1)?)).await?;
+    html(&page(&who, &class, shared, None))
 }
 
 /// Forms send line ends as CRLF; the sheet keeps LF.
@@ -271,15 +262,23 @@ pub async fn save(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let before = read_here(&session.sheet, &session, &hall.settings, &kit);
     let blocks = session.blocks.align(&before.sheet.blocks).align(&reading.sheet.blocks);
     let (who, by) = (change.who.clone(), change.who.here());
-    let raced =
-        once(&app, key, move |conn, app| match sheet::save(conn, by, session.id, (&text, &blocks), seen) {
+    let mine = text.clone();
+    let raced = once_unless(
+        &app,
+        key,
+        |raced: &Option<usize>| raced.is_some(),
+        move |conn, _| match sheet::save(conn, by, session.id, (&text, &blocks), seen) {
             Ok(()) => Ok(None),
-            Err(StoreError::Raced) => shown(conn, app, &who, class, Some(text)).map(Some),
+            Err(StoreError::Raced) => Ok(Some(sheet::classes_of(conn, by.0, session.id)?)),
             Err(e) => Err(WebError::Store(e)),
-        })
-        .await?;
+        },
+    )
+    .await?;
     match raced {
-        Some(page) => html_as(StatusCode::CONFLICT, &page),
+        Some(shared) => {
+            let class = planned(&app, by.0, class).await?;
+            html_as(StatusCode::CONFLICT, &page(&who, &class, shared, Some(mine)))
+        }
         None => go(&format!("/classes/{class}/{}", if reading.has_errors() { "sheet" } else { "hour" })),
     }
 }
