@@ -119,7 +119,12 @@ fn turn(page: &ClassPage, lift: &LiftPlan, state: &RackState) -> Option<Turn> {
         id: m.id.clone(),
         name: m.name.clone(),
         number: l.number,
-        of: if lift.heavy.is_some() { format!("of about {planned}") } else { format!("of {planned}") },
+        of: match lift.heavy {
+            // a day's maximum may take more sets than were planned for it
+            Some(_) if l.number as usize > planned => String::new(),
+            Some(_) => format!(" of about {planned}"),
+            None => format!(" of {planned}"),
+        },
         reps: s.reps,
         kg: page.kit.mark(s.load_kg),
         kg_value: format!("{}", s.load_kg),
