@@ -7,6 +7,7 @@ pub mod cycle;
 pub mod held;
 pub mod hour;
 pub mod kit;
+pub mod learning;
 pub mod loads;
 pub mod logbook;
 pub mod movement;

@@ -10,6 +10,7 @@ mod error;
 pub mod gym;
 mod ids;
 pub mod kit;
+pub mod learning;
 pub mod lifting;
 pub mod link;
 pub mod logbook;

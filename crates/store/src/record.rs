@@ -3,14 +3,15 @@
 use crate::error::Result;
 use crate::ids::{ClassId, GymId};
 use crate::schema::{classes, frozen_plans, results};
-use chrono::NaiveDateTime;
+use chrono::{Days, NaiveDate, NaiveDateTime};
 use diesel::dsl::{count_star, max, min, sql};
 use diesel::prelude::*;
-use diesel::sql_types::{Array, BigInt, Bool, Integer, Nullable, SmallInt, Text, Uuid as SqlUuid};
-use lantern_core::held::landed;
+use diesel::sql_types::{Array, BigInt, Bool, Double, Integer, Nullable, SmallInt, Text, Uuid as SqlUuid};
+use lantern_core::held::{landed, seen};
+use lantern_core::learning::{Format, Seen};
 use lantern_core::logbook::Outcome;
 use lantern_core::plan::PlanAnswer;
-use lantern_core::record::Landed;
+use lantern_core::record::{Bin, Cell, Cluster, Landed, Unjudged};
 use lantern_core::units::Provenance;
 use lantern_core::versions::Tier;
 use serde_json::Value;
@@ -19,8 +20,8 @@ use uuid::Uuid;
 
 /// Classes that are judged in one go: a hall that has never been counted is counted in steps.
 const MOST_AT_ONCE: usize = 300;
-/// What stands where a plan or a result cannot be read.
-const UNREAD: &str = "unread";
+/// The last days that stand beside all.
+pub const LATELY_DAYS: u64 = 60;
 
 /// A class of the record.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -40,8 +41,18 @@ pub struct ClassRow {
 /// The record of a hall, counted.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Counted {
-    /// Results by how they stand to what was foretold.
-    pub results: Vec<(Landed, usize)>,
+    /// Judged results, added up by class and what they rest on.
+    pub cells: Vec<Cell>,
+    /// Inside and in all, for each member.
+    pub members: Vec<Cluster>,
+    /// Results in each tenth of their range, better first.
+    pub slots: [usize; 10],
+    /// Chances of the window: said and came, a tenth of them each.
+    pub window: Vec<Bin>,
+    /// Chances of the cap, the same.
+    pub cap: Vec<Bin>,
+    /// What is not judged, and why.
+    pub unjudged: Vec<(Unjudged, usize)>,
     /// Classes with results that were foretold.
     pub classes: usize,
     /// The first and the last of them.
@@ -58,7 +69,7 @@ pub struct Counted {
 type Open = (Uuid, Uuid, i32, Value, String);
 
 /// Judges what is new, some classes at a time; how many classes wait still.
-fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
+pub(crate) fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
     let open = results::table.filter(results::gym_id.eq(gym.0).and(results::judged.eq(false)));
     let all: Vec<Uuid> = open.select(results::class_id).distinct().load(conn)?;
     let now: Vec<Uuid> = all.iter().take(MOST_AT_ONCE).copied().collect();
@@ -85,13 +96,14 @@ fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
         let outcome: Option<Outcome> = serde_json::from_value(outcome).ok();
         let plan = plans.get(&class).and_then(Option::as_ref);
         let (Some(outcome), Some(plan)) = (outcome, plan) else {
-            done.push((class, member, block), None, Some(UNREAD));
+            done.push((class, member, block), Err(Unjudged::Unread), None);
             continue;
         };
         let tier = Tier::read(&tier).unwrap_or(Tier::Full);
         let at = usize::try_from(block).unwrap_or(usize::MAX);
         let landed = landed(plan, (&id, at), (outcome, tier), standards.get(&id).copied());
-        done.push((class, member, block), landed, landed.map(|j| j.provenance.word()));
+        let seen = seen(plan, (&id, at), (outcome, tier));
+        done.push((class, member, block), landed, seen);
     }
     done.keep(conn, gym)?;
     Ok(all.len() - now.len())
@@ -106,27 +118,60 @@ struct Done {
     slot: Vec<Option<i16>>,
     inside: Vec<Option<bool>>,
     by: Vec<Option<&'static str>>,
+    off: Vec<Option<f64>>,
+    half: Vec<Option<f64>>,
+    window_said: Vec<Option<f64>>,
+    window_came: Vec<Option<bool>>,
+    cap_said: Vec<Option<f64>>,
+    cap_came: Vec<Option<bool>>,
+    own: Vec<Option<i32>>,
+    unjudged: Vec<Option<&'static str>>,
+    late: Vec<Option<f64>>,
+    better: Vec<Option<f64>>,
+    worse: Vec<Option<f64>>,
+    format: Vec<Option<&'static str>>,
+    limited: Vec<Option<&'static str>>,
 }
 
 impl Done {
     fn push(
         &mut self,
         (class, member, block): (Uuid, Uuid, i32),
-        j: Option<Landed>,
-        by: Option<&'static str>,
+        landed: std::result::Result<Landed, Unjudged>,
+        seen: Option<Seen>,
     ) {
         self.class.push(class);
         self.member.push(member);
         self.block.push(block);
-        self.slot.push(j.map(|j| i16::from(j.slot)));
-        self.inside.push(j.map(|j| j.inside));
-        self.by.push(by);
+        let j = landed.as_ref().ok();
+        let place = j.and_then(|j| j.place);
+        self.slot.push(place.map(|p| i16::from(p.slot)));
+        self.inside.push(place.map(|p| p.inside));
+        self.off.push(place.and_then(|p| p.off));
+        self.half.push(place.and_then(|p| p.half));
+        self.by.push(j.map(|j| j.provenance.word()));
+        self.window_said.push(j.and_then(|j| Some(j.window?.chance)));
+        self.window_came.push(j.and_then(|j| Some(j.window?.came)));
+        self.cap_said.push(j.and_then(|j| Some(j.cap?.chance)));
+        self.cap_came.push(j.and_then(|j| Some(j.cap?.came)));
+        self.own.push(j.map(|j| i32::try_from(j.results).unwrap_or(i32::MAX)));
+        self.unjudged.push(landed.as_ref().err().map(|u| u.word()));
+        self.late.push(seen.as_ref().map(|s| s.late));
+        self.better.push(seen.as_ref().map(|s| s.base.better));
+        self.worse.push(seen.as_ref().map(|s| s.base.worse));
+        self.format.push(seen.as_ref().map(|s| s.base.format.word()));
+        self.limited.push(seen.as_ref().map(|s| s.base.group.word()));
     }
 
     fn keep(self, conn: &mut PgConnection, gym: GymId) -> Result<()> {
         diesel::sql_query(
-            "UPDATE results r SET judged = true, slot = v.slot, inside = v.inside, foretold_by = v.by \
-             FROM unnest($2, $3, $4, $5, $6, $7) AS v(class, member, block, slot, inside, by) \
+            "UPDATE results r SET judged = true, slot = v.slot, inside = v.inside, foretold_by = v.by, \
+             off_middle = v.off, half = v.half, window_said = v.ws, window_came = v.wc, cap_said = v.cs, \
+             cap_came = v.cc, own_results = v.own, unjudged = v.unjudged, late = v.late, better_sd = v.better, \
+             worse_sd = v.worse, format = v.format, limited_by = v.limited \
+             FROM unnest($2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20) \
+             AS v(class, member, block, slot, inside, by, off, half, ws, wc, cs, cc, own, unjudged, late, better, \
+             worse, format, limited) \
              WHERE r.gym_id = $1 AND r.class_id = v.class AND r.member_id = v.member AND r.block = v.block",
         )
         .bind::<SqlUuid, _>(gym.0)
@@ -136,6 +181,19 @@ impl Done {
         .bind::<Array<Nullable<SmallInt>>, _>(self.slot)
         .bind::<Array<Nullable<Bool>>, _>(self.inside)
         .bind::<Array<Nullable<Text>>, _>(self.by)
+        .bind::<Array<Nullable<Double>>, _>(self.off)
+        .bind::<Array<Nullable<Double>>, _>(self.half)
+        .bind::<Array<Nullable<Double>>, _>(self.window_said)
+        .bind::<Array<Nullable<Bool>>, _>(self.window_came)
+        .bind::<Array<Nullable<Double>>, _>(self.cap_said)
+        .bind::<Array<Nullable<Bool>>, _>(self.cap_came)
+        .bind::<Array<Nullable<Integer>>, _>(self.own)
+        .bind::<Array<Nullable<Text>>, _>(self.unjudged)
+        .bind::<Array<Nullable<Double>>, _>(self.late)
+        .bind::<Array<Nullable<Double>>, _>(self.better)
+        .bind::<Array<Nullable<Double>>, _>(self.worse)
+        .bind::<Array<Nullable<Text>>, _>(self.format)
+        .bind::<Array<Nullable<Text>>, _>(self.limited)
         .execute(conn)?;
         Ok(())
     }
@@ -146,36 +204,176 @@ impl Done {
 /// # Errors
 /// When the database is away.
 pub fn try_again(conn: &mut PgConnection) -> Result<()> {
-    let unread = results::table.filter(results::foretold_by.eq(UNREAD));
+    let unread = results::table.filter(results::unjudged.eq(Unjudged::Unread.word()));
     diesel::update(unread)
-        .set((results::judged.eq(false), results::foretold_by.eq(None::<String>)))
+        .set((results::judged.eq(false), results::unjudged.eq(None::<String>)))
         .execute(conn)?;
     Ok(())
 }
 
-/// The record of a hall: what is new is judged first. `latest`: so many classes are named.
+/// The record of a hall: what is new is judged first. `today`: the last days are counted back from it; `latest`: so many classes are
+/// named.
 ///
 /// # Errors
 /// When the database is away.
-pub fn counted(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Counted> {
+pub fn counted(conn: &mut PgConnection, gym: GymId, today: NaiveDate, latest: i64) -> Result<Counted> {
     let waiting = conn.transaction(|conn| judge(conn, gym))?;
-    let here = results::table.inner_join(
-        classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
-    );
-    let foretold = results::gym_id.eq(gym.0).and(results::slot.is_not_null());
-    let counts = results::table
-        .filter(foretold)
-        .group_by((results::slot, results::inside, results::foretold_by))
-        .select((results::slot, results::inside, results::foretold_by, count_star()))
-        .load::<(Option<i16>, Option<bool>, Option<String>, i64)>(conn)?;
-    let judged = |(slot, inside, by, n): (Option<i16>, Option<bool>, Option<String>, i64)| {
-        let slot = u8::try_from(slot?).ok()?;
-        let provenance = by.as_deref().and_then(Provenance::read)?;
-        Some((Landed { slot, inside: inside?, provenance }, usize::try_from(n).ok()?))
+    let (classes, span) = spanned(conn, gym)?;
+    Ok(Counted {
+        cells: cells(conn, gym, today)?,
+        members: members(conn, gym)?,
+        slots: slots(conn, gym)?,
+        window: bins(conn, gym, "window_said", "window_came")?,
+        cap: bins(conn, gym, "cap_said", "cap_came")?,
+        unjudged: unjudged(conn, gym)?,
+        classes,
+        span,
+        latest: latest_classes(conn, gym, latest)?,
+        lost: lost(conn, gym)?,
+        waiting,
+    })
+}
+
+fn count(n: i64) -> usize {
+    usize::try_from(n).unwrap_or(0)
+}
+
+/// Judged results added up by class and by what they rest on.
+fn cells(conn: &mut PgConnection, gym: GymId, today: NaiveDate) -> Result<Vec<Cell>> {
+    #[derive(QueryableByName)]
+    struct Row {
+        #[diesel(sql_type = BigInt)]
+        class: i64,
+        #[diesel(sql_type = Bool)]
+        lately: bool,
+        #[diesel(sql_type = Text)]
+        by: String,
+        #[diesel(sql_type = Nullable<Text>)]
+        format: Option<String>,
+        #[diesel(sql_type = Bool)]
+        learnt: bool,
+        #[diesel(sql_type = BigInt)]
+        n: i64,
+        #[diesel(sql_type = BigInt)]
+        hits: i64,
+        #[diesel(sql_type = BigInt)]
+        better: i64,
+        #[diesel(sql_type = BigInt)]
+        worse: i64,
+        #[diesel(sql_type = Double)]
+        off: f64,
+        #[diesel(sql_type = BigInt)]
+        offs: i64,
+        #[diesel(sql_type = Double)]
+        halves: f64,
+    }
+    let from = today.checked_sub_days(Days::new(LATELY_DAYS)).unwrap_or(NaiveDate::MIN);
+    let rows = diesel::sql_query(
+        "SELECT dense_rank() OVER (ORDER BY class_id) AS class, on_date > $2 AS lately, foretold_by AS by, format, \
+         coalesce(own_results, 0) > 0 AS learnt, count(*) AS n, count(*) FILTER (WHERE inside) AS hits, \
+         count(*) FILTER (WHERE slot = 0) AS better, count(*) FILTER (WHERE slot = 9) AS worse, \
+         coalesce(sum(off_middle), 0) AS off, count(off_middle) AS offs, coalesce(sum(half), 0) AS halves \
+         FROM results WHERE gym_id = $1 AND slot IS NOT NULL \
+         GROUP BY class_id, on_date > $2, foretold_by, format, coalesce(own_results, 0) > 0",
+    )
+    .bind::<SqlUuid, _>(gym.0)
+    .bind::<diesel::sql_types::Date, _>(from)
+    .load::<Row>(conn)?;
+    let cell = |r: Row| {
+        Some(Cell {
+            class: count(r.class),
+            late: r.lately,
+            provenance: Provenance::read(&r.by)?,
+            format: r.format.as_deref().and_then(Format::read),
+            learnt: r.learnt,
+            of: count(r.n),
+            inside: count(r.hits),
+            missed: [count(r.better), count(r.worse)],
+            off: (r.off, count(r.offs)),
+            half: r.halves,
+        })
     };
+    Ok(rows.into_iter().filter_map(cell).collect())
+}
+
+fn members(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Cluster>> {
     let inside = sql::<BigInt>("count(*) FILTER (WHERE inside)");
-    let rows = here
-        .filter(foretold)
+    let rows = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
+        .group_by(results::member_id)
+        .order(results::member_id)
+        .select((inside, count_star()))
+        .load::<(i64, i64)>(conn)?;
+    Ok(rows.into_iter().map(|(inside, of)| (count(inside), count(of))).collect())
+}
+
+fn slots(conn: &mut PgConnection, gym: GymId) -> Result<[usize; 10]> {
+    let rows = results::table
+        .filter(results::gym_id.eq(gym.0))
+        .group_by(results::slot)
+        .select((results::slot, count_star()))
+        .load::<(Option<i16>, i64)>(conn)?;
+    let mut out = [0; 10];
+    for (slot, n) in rows {
+        if let Some(place) = slot.and_then(|s| usize::try_from(s).ok()).and_then(|s| out.get_mut(s)) {
+            *place = count(n);
+        }
+    }
+    Ok(out)
+}
+
+/// Chances that were said, by tenths; the names are those of columns.
+fn bins(conn: &mut PgConnection, gym: GymId, said: &'static str, came: &'static str) -> Result<Vec<Bin>> {
+    #[derive(QueryableByName)]
+    struct Row {
+        #[diesel(sql_type = Double)]
+        said: f64,
+        #[diesel(sql_type = Double)]
+        came: f64,
+        #[diesel(sql_type = BigInt)]
+        n: i64,
+    }
+    let rows = diesel::sql_query(format!(
+        "SELECT avg({said}) AS said, avg({came}::int)::float8 AS came, count(*) AS n FROM results \
+         WHERE gym_id = $1 AND {said} IS NOT NULL GROUP BY least(floor({said} * 10), 9) ORDER BY 1"
+    ))
+    .bind::<SqlUuid, _>(gym.0)
+    .load::<Row>(conn)?;
+    Ok(rows.into_iter().map(|r| Bin { said: r.said, came: r.came, of: count(r.n) }).collect())
+}
+
+fn unjudged(conn: &mut PgConnection, gym: GymId) -> Result<Vec<(Unjudged, usize)>> {
+    let rows = results::table
+        .filter(results::gym_id.eq(gym.0).and(results::unjudged.is_not_null()))
+        .group_by(results::unjudged)
+        .select((results::unjudged.assume_not_null(), count_star()))
+        .load::<(String, i64)>(conn)?;
+    let mut all: Vec<(Unjudged, usize)> =
+        rows.into_iter().filter_map(|(why, n)| Some((Unjudged::read(&why)?, count(n)))).collect();
+    all.sort_unstable();
+    Ok(all)
+}
+
+/// How many classes have results that were judged, and when the first and the last was.
+fn spanned(conn: &mut PgConnection, gym: GymId) -> Result<(usize, Option<(NaiveDateTime, NaiveDateTime)>)> {
+    let distinct = sql::<BigInt>("count(DISTINCT results.class_id)");
+    let (n, first, last) = results::table
+        .inner_join(
+            classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
+        )
+        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
+        .select((distinct, min(classes::starts_at), max(classes::starts_at)))
+        .first::<(i64, Option<NaiveDateTime>, Option<NaiveDateTime>)>(conn)?;
+    Ok((count(n), first.zip(last)))
+}
+
+fn latest_classes(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Vec<ClassRow>> {
+    let inside = sql::<BigInt>("count(*) FILTER (WHERE inside)");
+    let rows = results::table
+        .inner_join(
+            classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
+        )
+        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
         .group_by((classes::id, classes::starts_at))
         .order((classes::starts_at.desc(), classes::id))
         .limit(latest)
@@ -188,31 +386,24 @@ pub fn counted(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Count
         .load(conn)?
         .into_iter()
         .collect();
-    let count = |n: i64| usize::try_from(n).unwrap_or(0);
-    let distinct = || sql::<BigInt>("count(DISTINCT results.class_id)");
-    let (n, first, last) = here
-        .filter(foretold)
-        .select((distinct(), min(classes::starts_at), max(classes::starts_at)))
-        .first::<(i64, Option<NaiveDateTime>, Option<NaiveDateTime>)>(conn)?;
-    let (lost, at) = here
-        .filter(results::gym_id.eq(gym.0).and(results::foretold_by.eq(UNREAD)))
-        .select((distinct(), min(classes::starts_at)))
+    let row = |(id, starts_at, inside, of): (Uuid, NaiveDateTime, i64, i64)| ClassRow {
+        class: ClassId(id),
+        starts_at,
+        title: titles.get(&id).cloned().flatten(),
+        inside: count(inside),
+        of: count(of),
+    };
+    Ok(rows.into_iter().map(row).collect())
+}
+
+fn lost(conn: &mut PgConnection, gym: GymId) -> Result<(usize, Option<NaiveDateTime>)> {
+    let distinct = sql::<BigInt>("count(DISTINCT results.class_id)");
+    let (n, at) = results::table
+        .inner_join(
+            classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
+        )
+        .filter(results::gym_id.eq(gym.0).and(results::unjudged.eq(Unjudged::Unread.word())))
+        .select((distinct, min(classes::starts_at)))
         .first::<(i64, Option<NaiveDateTime>)>(conn)?;
-    Ok(Counted {
-        results: counts.into_iter().filter_map(judged).collect(),
-        classes: count(n),
-        span: first.zip(last),
-        latest: rows
-            .into_iter()
-            .map(|(id, starts_at, inside, of)| ClassRow {
-                class: ClassId(id),
-                starts_at,
-                title: titles.get(&id).cloned().flatten(),
-                inside: count(inside),
-                of: count(of),
-            })
-            .collect(),
-        lost: (count(lost), at),
-        waiting,
-    })
+    Ok((count(n), at))
 }

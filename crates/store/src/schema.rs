@@ -177,6 +177,27 @@ diesel::table! {
         slot -> Nullable<SmallInt>,
         inside -> Nullable<Bool>,
         foretold_by -> Nullable<Text>,
+        late -> Nullable<Double>,
+        better_sd -> Nullable<Double>,
+        worse_sd -> Nullable<Double>,
+        format -> Nullable<Text>,
+        limited_by -> Nullable<Text>,
+        left_out -> Nullable<Text>,
+        off_middle -> Nullable<Double>,
+        half -> Nullable<Double>,
+        window_said -> Nullable<Double>,
+        window_came -> Nullable<Bool>,
+        cap_said -> Nullable<Double>,
+        cap_came -> Nullable<Bool>,
+        own_results -> Nullable<Integer>,
+        unjudged -> Nullable<Text>,
+    }
+}
+diesel::table! {
+    log_days (gym_id, on_date) {
+        gym_id -> Uuid,
+        on_date -> Date,
+        changes -> BigInt,
     }
 }
 diesel::table! {
@@ -247,6 +268,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     bookings,
     decisions,
     results,
+    log_days,
     frozen_plans,
     result_changes,
     lifted_sets,

@@ -310,7 +310,7 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
             .unwrap()
     };
     assert_eq!(spoil("frozen_plans SET body = $1 WHERE gym_id = $2 AND class_id = $3"), 1);
-    let counted = record::counted(&mut conn, h.gym, 14).unwrap();
+    let counted = record::counted(&mut conn, h.gym, day(25), 14).unwrap();
     assert_eq!(counted.lost, (1, Some(at(23, 18))));
     let frozen = logbook::find_frozen(&mut conn, h.gym, broken).unwrap();
     assert!(frozen.lost && frozen.plan.is_none() && frozen.inputs.is_some());
@@ -333,7 +333,7 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
         .unwrap(),
         1
     );
-    let counted = record::counted(&mut conn, h.gym, 14).unwrap();
+    let counted = record::counted(&mut conn, h.gym, day(25), 14).unwrap();
     assert_eq!(counted.lost.0, 2, "a class with a result that cannot be read is said, not counted");
     assert_eq!((counted.classes, counted.waiting), (0, 0));
     // a program that can read it counts it: after its start it is tried again
@@ -343,9 +343,13 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
         .bind::<SqlUuid, _>(h.class.0)
         .execute(&mut conn)
         .unwrap();
-    assert_eq!(record::counted(&mut conn, h.gym, 14).unwrap().lost.0, 2, "it is not looked at each time");
+    assert_eq!(
+        record::counted(&mut conn, h.gym, day(25), 14).unwrap().lost.0,
+        2,
+        "it is not looked at each time"
+    );
     record::try_again(&mut conn).unwrap();
-    assert_eq!(record::counted(&mut conn, h.gym, 14).unwrap().lost.0, 1);
+    assert_eq!(record::counted(&mut conn, h.gym, day(25), 14).unwrap().lost.0, 1);
     sql_query("UPDATE gyms SET settings = $1 WHERE id = $2")
         .bind::<Jsonb, _>(serde_json::json!({"per_rack": "many"}))
         .bind::<SqlUuid, _>(h.gym.0)
@@ -502,10 +506,14 @@ fn a_result_is_judged_once_counted_and_judged_again_when_it_is_corrected() {
     let plan = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan.unwrap();
     let p = plan.members[0].predictions.iter().find(|p| p.block == 0).unwrap().clone();
     let stands = |conn: &mut lantern_store::PlainConnection| {
-        let c = record::counted(conn, h.gym, 14).unwrap();
+        let c = record::counted(conn, h.gym, day(25), 14).unwrap();
         assert_eq!((c.classes, c.waiting, c.lost), (1, 0, (0, None)));
         assert_eq!((c.latest[0].class, c.latest[0].of), (h.class, 1));
-        c.results.iter().map(|(l, n)| (l.slot, l.inside, *n)).collect::<Vec<_>>()
+        assert!(c.cells.iter().all(|c| c.late && !c.learnt && c.of == 1), "{:?}", c.cells);
+        assert_eq!(c.slots.iter().sum::<usize>(), 1);
+        let members: Vec<_> = c.cells.iter().map(|c| (c.inside, c.of)).collect();
+        assert_eq!(c.members, members);
+        (c.slots[9], c.cells.iter().map(|c| (c.missed, c.inside)).collect::<Vec<_>>(), c.cap)
     };
     let result = |seconds| result(h.ada, 0, seconds);
     let tier = plan.members[0].predictions[0].tier;
@@ -516,13 +524,17 @@ fn a_result_is_judged_once_counted_and_judged_again_when_it_is_corrected() {
     };
     correct(&mut conn, p.p50);
     let middle = stands(&mut conn);
-    assert!(middle.len() == 1 && middle[0].1, "the middle is inside: {middle:?}");
+    assert_eq!((middle.0, middle.1), (0, vec![([0, 0], 1)]), "the middle is inside");
     correct(&mut conn, p.p90 + 60.0);
-    assert_eq!(stands(&mut conn), [(9, false, 1)]);
-    assert_eq!(stands(&mut conn), [(9, false, 1)], "counting changes nothing");
+    let late = stands(&mut conn);
+    assert_eq!((late.0, &late.1), (1, &vec![([0, 1], 0)]));
+    assert_eq!(stands(&mut conn), late, "counting changes nothing");
+    // the chance of the cap that was said, and that it did not come
+    let bin = late.2[0];
+    assert!((bin.said - p.capped).abs() < 1e-9 && bin.came == 0.0 && bin.of == 1, "{bin:?}");
     // another hall's record has none of it
     let other = gym::add(&mut conn, "Elsewhere", "", false).unwrap();
-    assert_eq!(record::counted(&mut conn, other, 14).unwrap(), record::Counted::default());
+    assert_eq!(record::counted(&mut conn, other, day(25), 14).unwrap(), record::Counted::default());
 }
 
 #[test]
@@ -538,4 +550,58 @@ fn the_day_on_which_somebody_trained_moves_with_the_class() {
     class::change_hour(&mut conn, h.gym, h.class, (at(27, 18), None), None).unwrap();
     assert_eq!(sessions(&mut conn, day(26)), before, "it is held later now");
     assert_eq!(sessions(&mut conn, day(28)), before + 1);
+}
+
+#[test]
+fn results_teach_from_the_next_day_on_until_they_are_left_out() {
+    use lantern_store::learning::{self, LeftOut};
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let tier = h.made().0.members[0].tier.unwrap();
+    let log = |class: ClassId, seconds: f64| {
+        let (plan, inputs) = h.made();
+        let logged = Logged { tier, ..result(h.ada, 0, seconds) };
+        logbook::log(
+            &mut h.db.conn(),
+            h.gym,
+            class,
+            &logged,
+            (Holds { plan: &plan, inputs: &inputs }, "Ines"),
+        )
+        .unwrap();
+    };
+    let middle = h.made().0.members[0].predictions[0].base.unwrap().middle;
+    log(h.class, middle * 1.1);
+    assert_eq!(learning::days(&mut conn, h.gym, day(24)).unwrap(), [], "the day itself teaches nothing");
+    let days = learning::days(&mut conn, h.gym, day(25)).unwrap();
+    let held = learning::log(&mut conn, h.gym, learning::first_day(day(25)), day(25)).unwrap();
+    assert_eq!((held.len(), held[0].date, held[0].results.len()), (1, day(24), 1));
+    let seen = &held[0].results[0];
+    assert!((seen.late - 1.1f64.ln()).abs() < 1e-9 && !seen.left_out, "{seen:?}");
+    let base = h.made().0.members[0].predictions[0].base.unwrap();
+    assert_eq!((seen.base.better, seen.base.format, seen.base.group), (base.better, base.format, base.group));
+    // every change of the day's log is told from the one before
+    learning::leave_out(&mut conn, h.gym, h.class, (h.ada, 0), Some(LeftOut::OddDay)).unwrap();
+    assert_ne!(learning::days(&mut conn, h.gym, day(25)).unwrap(), days);
+    let held = learning::log(&mut conn, h.gym, day(1), day(25)).unwrap();
+    assert!(held[0].results[0].left_out);
+    assert_eq!(learning::left_out(&mut conn, h.gym, h.class).unwrap(), [(h.ada, 0, LeftOut::OddDay)]);
+    let shown = learning::of_member(&mut conn, h.gym, h.ada, 10).unwrap();
+    assert_eq!((shown.len(), shown[0].left_out), (1, Some(LeftOut::OddDay)));
+    assert_eq!(shown[0].of, held[0].results[0].of);
+    // another hall sees and changes none of it
+    let other = gym::add(&mut conn, "B", "Elsewhere", false).unwrap();
+    assert!(learning::log(&mut conn, other, day(1), day(25)).unwrap().is_empty());
+    let theirs = learning::leave_out(&mut conn, other, h.class, (h.ada, 0), None);
+    assert!(matches!(theirs, Err(StoreError::NotFound)), "{theirs:?}");
+    learning::leave_out(&mut conn, h.gym, h.class, (h.ada, 0), None).unwrap();
+    assert_eq!(learning::forget(&mut conn, h.gym, h.ada).unwrap(), 1);
+    // a correction is judged and learnt again
+    let before = learning::days(&mut conn, h.gym, day(25)).unwrap();
+    log(h.class, middle * 0.9);
+    assert_ne!(learning::days(&mut conn, h.gym, day(25)).unwrap(), before);
+    let held = learning::log(&mut conn, h.gym, day(1), day(25)).unwrap();
+    assert!(held[0].results[0].late < 0.0);
+    // and a hall that goes takes its days with it
+    sql_query("DELETE FROM gyms WHERE id = $1").bind::<SqlUuid, _>(h.gym.0).execute(&mut conn).unwrap();
 }

@@ -1,5 +1,6 @@
 //! The server: what every request shares, and how it is started.
 
+use crate::learners::Learners;
 use crate::plan_cache::PlanCache;
 use crate::session::limiter::Limiter;
 use crate::{error, routes, session};
@@ -45,6 +46,8 @@ pub struct App {
     pub pool: Pool,
     /// Plans made lately: may vanish at any time.
     pub plans: Arc<PlanCache>,
+    /// What halls have learnt: may vanish at any time.
+    pub learners: Arc<Learners>,
     /// Failed sign-ins.
     pub limiter: Arc<Limiter>,
     /// Turns for hashing passwords.
@@ -72,6 +75,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
     let app = App {
         pool,
         plans: Arc::default(),
+        learners: Arc::default(),
         limiter: Arc::default(),
         hashing: Arc::new(Semaphore::new(MOST_HASHING)),
         set_up_code: config.set_up_code.clone(),

@@ -4,6 +4,7 @@ use crate::app::App;
 use crate::draw::rail::rail;
 use crate::error::WebError;
 use crate::frame::{Frame, Part, STEPS, Step, Steps};
+use crate::learners::ToLearn;
 use crate::session::{Who, apart, blocking};
 use chrono::NaiveDateTime;
 use lantern_core::held::{Blocks, Inputs};
@@ -78,9 +79,11 @@ struct Gathered {
     /// Decisions that cannot be read any more.
     unread: usize,
     inputs: Inputs,
+    /// What results have taught until the day, for whom the plan is not frozen.
+    to_learn: Option<ToLearn>,
 }
 
-fn gather(conn: &mut Connection, of: GymId, id: ClassId) -> Result<Gathered, WebError> {
+fn gather(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<Gathered, WebError> {
     let gym = gym::find(conn, of)?;
     let class = class::find(conn, of, id)?;
     let session = sheet::find(conn, of, class.session)?;
@@ -91,13 +94,25 @@ fn gather(conn: &mut Connection, of: GymId, id: ClassId) -> Result<Gathered, Web
         Some(held) => with_late(conn, &gym, held, &bookings)?,
         None => todays(conn, &gym, &class, &session, &bookings)?,
     };
-    Ok(Gathered { gym, class, session, bookings, frozen, made, unread, inputs })
+    let held = frozen.inputs.as_ref().map(|i| i.class.members.len());
+    let to_learn = match held {
+        Some(n) if n == inputs.class.members.len() => None,
+        _ => Some(app.learners.read(conn, of, inputs.class.date)?),
+    };
+    Ok(Gathered { gym, class, session, bookings, frozen, made, unread, inputs, to_learn })
 }
 
 impl Gathered {
     /// Reads the sheet and makes the plan, or finds both among those made lately.
     fn planned(self, app: &App) -> ClassPage {
-        let Gathered { gym, class, session, bookings, frozen, made, unread, inputs } = self;
+        let Gathered { gym, class, session, bookings, frozen, made, unread, mut inputs, to_learn } = self;
+        if let Some(to_learn) = to_learn {
+            let learner = app.learners.learn(to_learn);
+            // who was there when the class was frozen keeps what was known then
+            let held = frozen.inputs.as_ref().map_or(0, |i| i.class.members.len());
+            let new = inputs.class.members.iter_mut().skip(held);
+            new.for_each(|m| m.learnt = learner.of(&m.id));
+        }
         let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
         let blocks = inputs.blocks.align(&reading.sheet.blocks);
         let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
@@ -143,12 +158,12 @@ impl Gathered {
 /// Loads a class with its plan inside a change. The plan is made before, by [`planned`], so that none is worked out while the change
 /// holds the connection.
 pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
-    Ok(gather(conn, of, id)?.planned(app))
+    Ok(gather(conn, app, of, id)?.planned(app))
 }
 
 /// A class with its plan: what it is made from is read, the connection goes back, then it is worked out.
 pub async fn planned(app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
-    let gathered = blocking(app, move |conn, _| gather(conn, of, id)).await?;
+    let gathered = blocking(app, move |conn, app| gather(conn, app, of, id)).await?;
     let app = app.clone();
     apart(move || Ok(gathered.planned(&app))).await
 }

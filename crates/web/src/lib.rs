@@ -8,6 +8,7 @@ mod day;
 mod draw;
 mod error;
 mod frame;
+mod learners;
 mod pages;
 mod plan_cache;
 mod routes;

@@ -2,8 +2,9 @@
 
 use crate::assets;
 use crate::pages::{
-    brief, changes, classes, cycles, floor, hour, hours, import, kit, loads, log, members, pacing, people,
-    progress, record, set_up, settings, sheet, sheets, signin, start, stimulus, variants, versions, warm_up,
+    brief, changes, classes, cycles, floor, hour, hours, import, kit, learnt, loads, log, members, pacing,
+    people, progress, record, set_up, settings, sheet, sheets, signin, start, stimulus, variants, versions,
+    warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -103,6 +104,7 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
         .route("/classes/{id}/log/line", post().to(log::line))
         .route("/classes/{id}/log/back", post().to(log::take_back))
+        .route("/classes/{id}/log/teach", post().to(log::teach))
         .route("/classes/{id}/log/undo", post().to(log::undo))
         .route("/classes/{id}/log/belong", post().to(log::belong))
         .route("/classes/{id}/log/anew", post().to(log::anew))
@@ -125,6 +127,11 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/members/import").route(get().to(import::show)).route(post().to(import::read)))
         .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
+        .route("/learnt", get().to(learnt::hall))
+        .service(
+            resource("/members/{id}/results").route(get().to(learnt::member)).route(post().to(learnt::teach)),
+        )
+        .route("/members/{id}/results/forget", post().to(learnt::forget))
         .route("/members/{id}/leave", post().to(members::leave))
         .route("/members/{id}/back", post().to(members::come_back))
         .route("/members/{id}/erase", post().to(members::erase))

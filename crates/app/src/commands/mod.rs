@@ -5,6 +5,7 @@ pub mod hall;
 pub mod migrate;
 pub mod plan;
 pub mod read;
+pub mod results;
 pub mod serve;
 pub mod simulate;
 

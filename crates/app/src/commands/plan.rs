@@ -32,6 +32,9 @@ pub struct Args {
     /// The gym's kit as TOML; without it a usual hall is assumed.
     #[arg(long)]
     kit: Option<PathBuf>,
+    /// Results of earlier classes as CSV (date, sheet, member, version, result, capped): forecasts learn from them.
+    #[arg(long)]
+    results: Option<PathBuf>,
     /// Day of the class; without it the sheet's date, else today.
     #[arg(long)]
     date: Option<NaiveDate>,
@@ -60,15 +63,14 @@ pub fn run(args: &Args) -> Done {
         Some(path) => Kit::from_toml(&text_of(path)?)?,
         None => Kit::usual(),
     };
-    let class = Class {
-        members: members(args.roster.as_deref(), args.archetypes)?,
-        kit,
-        date: args.date.or(reading.sheet.date).unwrap_or_else(|| chrono::Local::now().date_naive()),
-        length_s: None,
-        recent_drills: Vec::new(),
-        cycles: Vec::new(),
-    };
+    let date = args.date.or(reading.sheet.date).unwrap_or_else(|| chrono::Local::now().date_naive());
     let options = Options { as_written: args.as_written, runs: args.runs, seed: args.seed };
+    let mut members = members(args.roster.as_deref(), args.archetypes)?;
+    if let Some(path) = &args.results {
+        let learner = super::results::learnt(path, &members, &kit, options, date)?;
+        members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id));
+    }
+    let class = Class { members, kit, date, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() };
     let made = plan(&reading.sheet, &class, &Settings::default(), &[], options);
     match args.format {
         Format::Text => print(&text(&made)),

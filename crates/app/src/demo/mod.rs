@@ -4,6 +4,7 @@
 
 mod lifting;
 mod results;
+mod world;
 
 use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime};
 use lantern_core::kit::Kit;

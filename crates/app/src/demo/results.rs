@@ -1,17 +1,18 @@
-//! Results of a past class: every member's hidden true ability runs the workout once; the plan is the one that was known
-//! before.
+//! Results of a past class: what its members do in a world of other laws (`world.rs`), at the plan that was made from what was known
+//! and learnt before.
 
+use super::world::{Came, perform};
 use chrono::{NaiveDate, NaiveDateTime};
 use lantern_core::held::{Blocks, Inputs};
+use lantern_core::learning::Learner;
 use lantern_core::logbook::{Outcome, volume_done};
-use lantern_core::pacing::{best_pacing, hidden_truth, one_result, simulate};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
+use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::Sheet;
-use lantern_core::stimulus::Stimulus;
-use lantern_core::versions::{Placed, board_of_units, board_reps, compile, rounds_of_units};
+use lantern_core::versions::Placed;
 use lantern_store::logbook::{Holds, Logged, log, recent_drills};
-use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, roster};
+use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, learning, roster};
 
 /// A number from a name: the same member has the same truth in every class.
 pub(super) fn seed_of(name: &str) -> u64 {
@@ -29,8 +30,13 @@ pub fn log_all(
 ) -> lantern_store::Result<()> {
     let booked = class::bookings(conn, gym, id)?;
     let known = roster::list_before(conn, gym, date)?;
-    let members =
+    let mut members: Vec<Member> =
         booked.iter().filter_map(|b| known.iter().find(|m| m.id == b.member.to_string())).cloned().collect();
+    learning::days(conn, gym, date)?;
+    let first = learning::first_day(date);
+    let log_so_far = learning::log(conn, gym, first, date)?;
+    let learner = Learner::of_log(&log_so_far, learning::retests(conn, gym, first)?, date);
+    members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id));
     let recent = recent_drills(conn, gym, starts_at)?;
     let of = Class {
         members,
@@ -49,7 +55,7 @@ pub fn log_all(
     let inputs = Inputs { sheet: text, choices: Vec::new(), blocks, class: of, settings, runs, seed };
     for w in &made.workouts {
         for (i, p) in w.placed.iter().enumerate() {
-            if let Some(logged) = one(&made, w, p, i) {
+            if let Some(logged) = one(&made, w, p, i, starts_at) {
                 log(conn, gym, id, &logged, (Holds { plan: &frozen, inputs: &inputs }, super::COACH))?;
             }
         }
@@ -57,28 +63,15 @@ pub fn log_all(
     super::lifting::log_lifts(conn, gym, id, &made, date)
 }
 
-fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize) -> Option<Logged> {
-    let (m, ability, s) = (made.members.get(i)?, made.abilities.get(i)?, w.stimulus.as_ref()?);
-    let truth = hidden_truth(&ability.athlete, &ability.known, seed_of(&m.name));
-    let workout = compile(&p.work, m.standard, &truth, s.cap_s);
-    let (policy, _) = best_pacing(&workout, &truth, 1);
-    let day = seed_of(&format!("{} {}", m.name, w.name.as_deref().unwrap_or("")));
-    let score = one_result(&workout, &truth, &policy, day);
-    let board = board_reps(&p.work, m.standard);
-    let outcome = if p.work.cycle_s().is_some() {
-        return None; // cycles on a clock are not scored
-    } else if p.work.until_failure() {
-        rounds(score, board)
-    } else if p.work.one_amrap() {
-        rounds(rounds_of_units(&p.work, m.standard, &workout, score), board)
-    } else if !p.work.for_time() {
-        Outcome::Reps { reps: board_of_units(&p.work, m.standard, &workout, score).round() }
-    } else {
-        timed(p, s, score, || {
-            let capped = simulate(&workout, &truth, &policy, true, false);
-            let at = rounds_of_units(&p.work, m.standard, &workout, capped.reps + capped.part);
-            (at, board_reps(&p.work, m.standard))
-        })
+fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize, at: NaiveDateTime) -> Option<Logged> {
+    let (m, s) = (made.members.get(i)?, w.stimulus.as_ref()?);
+    let came = perform(m, &p.work, s.cap_s, &format!("{at} {}", w.block))?;
+    let Came { rounds, reps, .. } = came;
+    let outcome = match (p.work.for_time(), came.done) {
+        (false, _) if p.work.one_amrap() => Outcome::Rounds { rounds, reps },
+        (false, _) => Outcome::Reps { reps: f64::from(reps) },
+        (true, true) => Outcome::Time { seconds: came.seconds.round().max(1.0) },
+        (true, false) => Outcome::Capped { rounds, reps },
     };
     let volume = volume_done(&p.work, m.standard, &outcome);
     Some(Logged {
@@ -90,25 +83,4 @@ fn one(made: &ClassPlan, w: &WorkoutPlan, p: &Placed, i: usize) -> Option<Logged
         load_kg: None,
         note: String::new(),
     })
-}
-
-fn rounds(decimal: f64, reps: f64) -> Outcome {
-    let whole = decimal.floor().max(0.0);
-    let more = ((decimal - whole) * reps).floor().max(0.0);
-    Outcome::Rounds { rounds: whole as u32, reps: more as u32 }
-}
-
-fn timed(p: &Placed, s: &Stimulus, score: f64, at_cap: impl Fn() -> (f64, f64)) -> Outcome {
-    match s.cap_s {
-        Some(cap) if score > cap => {
-            let (decimal, reps) = at_cap();
-            let most = p.work.rounds() as f64 - 1e-6;
-            match rounds(decimal.min(most), reps) {
-                Outcome::Rounds { rounds, reps } => Outcome::Capped { rounds, reps },
-                other => other,
-            }
-        }
-        _ if !score.is_finite() => Outcome::Out,
-        _ => Outcome::Time { seconds: score.round() },
-    }
 }

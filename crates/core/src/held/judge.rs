@@ -1,8 +1,9 @@
 //! How a result stands against what was foretold of it.
 
+use crate::learning::{Done, Seen, late};
 use crate::logbook::Outcome;
 use crate::plan::{PlanAnswer, PredictionAnswer};
-use crate::record::{Landed, Pair, outside};
+use crate::record::{Landed, Pair, Said, Unjudged, outside};
 use crate::units::Standard;
 use crate::versions::{PredictionUnit, Tier};
 
@@ -71,24 +72,61 @@ pub fn judge(p: &PredictionAnswer, result: f64, did: Tier) -> Judged {
     Judged::Outside(off.abs(), side)
 }
 
-/// How a result of a member in a block stands to what was foretold; `None` for who did another version than was foretold, where no
-/// range was given, and for what cannot be compared. `today`: the standard of plans from before it was kept.
+/// How a result of a member in a block stands to what was foretold. `today`: the standard of plans from before it was kept.
+///
+/// # Errors
+/// Why it is not judged: another version than foretold, no range, no number of the same kind.
 pub fn landed(
     plan: &PlanAnswer,
     (member, block): (&str, usize),
     (outcome, tier): (Outcome, Tier),
     today: Option<Standard>,
-) -> Option<Landed> {
-    let m = plan.members.iter().find(|m| m.id == member)?;
-    let p = m.predictions.iter().find(|p| p.block == block)?;
-    if p.scale_this.is_some() || p.tier != tier {
-        return None;
+) -> Result<Landed, Unjudged> {
+    let m = plan.members.iter().find(|m| m.id == member).ok_or(Unjudged::NoRange)?;
+    let p = m.predictions.iter().find(|p| p.block == block).ok_or(Unjudged::NoRange)?;
+    if p.scale_this.is_some() {
+        return Err(Unjudged::NoRange);
+    }
+    if p.tier != tier {
+        return Err(Unjudged::OtherVersion);
     }
     let standard = m.standard.or(today);
     let reps = standard.and_then(|s| board_reps(plan, p.block, p.tier, s)).unwrap_or(1.0);
-    let result = outcome.compared(p.cap_s, reps)?;
+    let result = outcome.compared(p.unit, p.cap_s, reps).ok_or(Unjudged::NoNumber)?;
     let is_time = p.unit == PredictionUnit::Seconds;
-    Some(Pair { deciles: p.deciles, result, is_time, provenance: p.provenance }.landed())
+    let capped = matches!(outcome, Outcome::Capped { .. });
+    let inside = |[low, high]: [Option<f64>; 2]| {
+        low.is_none_or(|l| result >= l - 1e-9) && high.is_none_or(|h| result <= h + 1e-9) && !capped
+    };
+    let cap = p.cap_s.filter(|_| is_time).map(|_| Said { chance: p.capped, came: capped });
+    let pair = Pair {
+        deciles: p.deciles,
+        result,
+        is_time,
+        at_cap: capped,
+        provenance: p.provenance,
+        format: p.base.map(|b| b.format),
+        results: p.results,
+        window: p.window.map(|w| Said { chance: p.on_stimulus, came: inside(w) }),
+        cap,
+    };
+    Ok(pair.landed())
+}
+
+/// A result beside what was foretold of it before anything was learnt; `None` where the two cannot be compared: another version was
+/// done, no range was given, or it is no number.
+pub fn seen(
+    plan: &PlanAnswer,
+    (member, block): (&str, usize),
+    (outcome, tier): (Outcome, Tier),
+) -> Option<Seen> {
+    let m = plan.members.iter().find(|m| m.id == member)?;
+    let p = m.predictions.iter().find(|p| p.block == block && p.tier == tier && p.scale_this.is_none())?;
+    let reps = m.standard.and_then(|s| board_reps(plan, block, tier, s)).unwrap_or(1.0);
+    let base = p.base?;
+    let late = late(&base, outcome.compared(p.unit, p.cap_s, reps)?, p.unit == PredictionUnit::Seconds)?;
+    let done = if matches!(outcome, Outcome::Capped { .. }) { Done::Capped } else { Done::Whole };
+    Some(Seen { of: String::new(), member: member.to_owned(), base, late, done, left_out: false })
 }
 
 /// Reps of a round on the board for a member in the version that they did; `None` where the plan has no such version.
@@ -118,6 +156,9 @@ mod tests {
             weakest: None,
             steady: None,
             scale_this: None,
+            base: None,
+            results: 0,
+            window: None,
         }
     }
 
@@ -160,15 +201,27 @@ mod tests {
         let tier = p.members[0].tier.unwrap();
         let of = |outcome, tier| landed(&p, ("bo", 0), (outcome, tier), None);
         let fast = of(Outcome::Time { seconds: 60.0 }, tier).unwrap();
-        assert_eq!((fast.slot, fast.inside, fast.provenance), (0, false, Provenance::Assumed));
-        assert_eq!(of(Outcome::Out, tier), None, "who did not finish says nothing about the range");
-        // a capped result stands at the cap
+        let place = fast.place.unwrap();
+        assert_eq!((place.slot, place.inside, fast.provenance), (0, false, Provenance::Assumed));
+        assert_eq!(fast.cap.map(|c| c.came), Some(false));
         assert_eq!(
-            of(Outcome::Capped { rounds: 2, reps: 3 }, tier),
-            of(Outcome::Time { seconds: 540.0 }, tier)
+            of(Outcome::Out, tier),
+            Err(Unjudged::NoNumber),
+            "who did not finish says nothing about the range"
         );
+        assert_eq!(of(Outcome::Rounds { rounds: 2, reps: 3 }, tier), Err(Unjudged::NoNumber));
+        // of a capped result only the chance of the cap is judged
+        let capped = of(Outcome::Capped { rounds: 2, reps: 3 }, tier).unwrap();
+        assert!(capped.place.is_none() && capped.cap.is_some_and(|c| c.came));
+        assert_eq!(capped.cap.map(|c| c.chance), fast.cap.map(|c| c.chance));
         let other = if tier == Tier::Base { Tier::Full } else { Tier::Base };
-        assert_eq!(of(Outcome::Time { seconds: 400.0 }, other), None, "another version was not foretold");
-        assert_eq!(landed(&p, ("somebody", 0), (Outcome::Time { seconds: 400.0 }, tier), None), None);
+        assert_eq!(of(Outcome::Time { seconds: 400.0 }, other), Err(Unjudged::OtherVersion));
+        let nobody = landed(&p, ("somebody", 0), (Outcome::Time { seconds: 400.0 }, tier), None);
+        assert_eq!(nobody, Err(Unjudged::NoRange));
+        // the window that is assumed for this is where a chance is said of it
+        let window = p.members[0].predictions[0].window.unwrap();
+        let [Some(low), Some(high)] = window else { panic!("{window:?}") };
+        let came = |s: f64| of(Outcome::Time { seconds: s }, tier).unwrap().window.unwrap().came;
+        assert!(came(low) && came(high) && !came(low - 1.0) && !came(high + 1.0));
     }
 }

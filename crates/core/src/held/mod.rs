@@ -5,7 +5,7 @@ mod blocks;
 mod judge;
 
 pub use blocks::{Blocks, KeptBlock, Looks};
-pub use judge::{Judged, Side, board_reps, judge, landed};
+pub use judge::{Judged, Side, board_reps, judge, landed, seen};
 
 use crate::plan::{Class, Options};
 use crate::settings::Settings;

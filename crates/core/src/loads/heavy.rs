@@ -62,7 +62,7 @@ impl Day {
         let known = member.maxes.iter().any(|m| m.lift == lift);
         match base.provenance {
             _ if member.level == Level::New => Day::Easy,
-            Provenance::Assumed => Day::Easy,
+            Provenance::Assumed | Provenance::Results => Day::Easy,
             Provenance::Estimated if !known && member.is_newer() => Day::Easy,
             Provenance::Estimated if !known => Day::Estimated,
             _ if matches!(member.level, Level::Seasoned | Level::Competitive) => Day::Whole,

@@ -1,12 +1,15 @@
 //! Results as they are shouted and typed: `10:42`, `5+12`, `cap 2+24`, `87.5`, `out`; and the number by which a result is
 //! compared with its prediction.
 
+mod read_csv;
 mod volume;
 
+pub use read_csv::{ResultRow, ResultsFile, read_results};
 pub use volume::volume_done;
 
 use crate::sheet::{Score, read_clock, read_number};
 use crate::units::{clock, plain};
+use crate::versions::PredictionUnit;
 use serde::{Deserialize, Serialize};
 
 /// What a member did.
@@ -59,17 +62,24 @@ impl Outcome {
         }
     }
 
-    /// The number that stands beside a prediction: s (the cap when capped), rounds as a decimal, reps. `None` for what
-    /// no prediction speaks of.
-    pub fn compared(&self, cap_s: Option<f64>, board_reps: f64) -> Option<f64> {
-        match self {
-            Outcome::Time { seconds } => Some(cap_s.map_or(*seconds, |c| seconds.min(c))),
-            Outcome::Capped { .. } => cap_s,
-            Outcome::Rounds { rounds, reps } => {
-                Some(f64::from(*rounds) + f64::from(*reps) / board_reps.max(1.0))
+    /// The number that stands beside a prediction, in its unit: s (the cap when capped), rounds as a decimal, reps; reps and rounds
+    /// are turned into each other by the reps of a round on the board. `None` for what is of another kind.
+    pub fn compared(&self, unit: PredictionUnit, cap_s: Option<f64>, board_reps: f64) -> Option<f64> {
+        let board = board_reps.max(1.0);
+        match (self, unit) {
+            (Outcome::Time { seconds }, PredictionUnit::Seconds) => {
+                Some(cap_s.map_or(*seconds, |c| seconds.min(c)))
             }
-            Outcome::Reps { reps } => Some(*reps),
-            Outcome::Load { .. } | Outcome::Out => None,
+            (Outcome::Capped { .. }, PredictionUnit::Seconds) => cap_s,
+            (Outcome::Rounds { rounds, reps }, PredictionUnit::Rounds | PredictionUnit::Cycles) => {
+                Some(f64::from(*rounds) + f64::from(*reps) / board)
+            }
+            (Outcome::Rounds { rounds, reps }, PredictionUnit::Reps) => {
+                Some(f64::from(*rounds) * board + f64::from(*reps))
+            }
+            (Outcome::Reps { reps }, PredictionUnit::Rounds) => Some(reps / board),
+            (Outcome::Reps { reps }, PredictionUnit::Reps | PredictionUnit::Cycles) => Some(*reps),
+            _ => None,
         }
     }
 }
@@ -237,9 +247,22 @@ mod tests {
 
     #[test]
     fn results_compare_in_the_unit_of_the_prediction() {
-        assert_eq!(Outcome::Rounds { rounds: 4, reps: 12 }.compared(None, 30.0), Some(4.4));
-        assert_eq!(Outcome::Capped { rounds: 2, reps: 3 }.compared(Some(840.0), 30.0), Some(840.0));
-        assert_eq!(Outcome::Load { kg: 80.0 }.compared(None, 30.0), None);
+        use PredictionUnit::{Reps, Rounds, Seconds};
+        let four = Outcome::Rounds { rounds: 4, reps: 12 };
+        assert_eq!(
+            (four.compared(Rounds, None, 30.0), four.compared(Reps, None, 30.0)),
+            (Some(4.4), Some(132.0))
+        );
+        let reps = Outcome::Reps { reps: 132.0 };
+        assert_eq!(
+            (reps.compared(Rounds, None, 30.0), reps.compared(Reps, None, 30.0)),
+            (Some(4.4), Some(132.0))
+        );
+        let capped = Outcome::Capped { rounds: 2, reps: 3 };
+        assert_eq!(capped.compared(Seconds, Some(840.0), 30.0), Some(840.0));
+        assert_eq!(capped.compared(Rounds, Some(840.0), 30.0), None, "a time is no number of rounds");
+        assert_eq!(four.compared(Seconds, Some(840.0), 30.0), None);
+        assert_eq!(Outcome::Load { kg: 80.0 }.compared(Reps, None, 30.0), None);
     }
 
     #[test]

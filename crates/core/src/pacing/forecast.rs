@@ -89,7 +89,8 @@ fn sd(p: Provenance) -> [f64; 3] {
     match p {
         Provenance::Tested => SD_TESTED,
         Provenance::Estimated => SD_ESTIMATED,
-        Provenance::Assumed => SD_ASSUMED,
+        // no ability is known by results: they speak of a whole workout
+        Provenance::Assumed | Provenance::Results => SD_ASSUMED,
     }
 }
 
@@ -267,6 +268,12 @@ fn hangs_on(
     out
 }
 
+/// Factor of a noise that lies `z` standard normals from its middle: wider on the side where results are worse.
+fn noise(scored: Scored, z: f64) -> f64 {
+    let worse = (z > 0.0) == (scored == Scored::Time);
+    exp(z * noise_sd() * if worse { WORSE_SIDE } else { BETTER_SIDE })
+}
+
 /// Factors of the noise for each run: one of every [`NOISES`]th of its distribution, shifted inside it by the run's place `z`
 /// among all, so that together they fill it evenly.
 fn noises(runs: usize, scored: Scored, z: impl Fn(usize) -> f64) -> Vec<[f64; NOISES]> {
@@ -277,11 +284,11 @@ fn noises(runs: usize, scored: Scored, z: impl Fn(usize) -> f64) -> Vec<[f64; NO
     if scored == Scored::Margin {
         return out;
     }
-    let sd = noise_sd();
     for (place, run) in places.into_iter().enumerate() {
         let inside = (place as f64 + 0.5) / runs as f64;
         if let Some(slot) = out.get_mut(run) {
-            *slot = std::array::from_fn(|k| exp(sd * normal_quantile((k as f64 + inside) / NOISES as f64)));
+            *slot =
+                std::array::from_fn(|k| noise(scored, normal_quantile((k as f64 + inside) / NOISES as f64)));
         }
     }
     out
@@ -299,20 +306,4 @@ pub fn hidden_truth(athlete: &Athlete, known: &Known, seed: u64) -> Athlete {
     let cycle = z(sd(known.cycle)[1]);
     let groups = known.groups.map(|g| z(sd(g)[2]));
     athlete.with_factors(engine, cycle, &groups, z(S_WP))
-}
-
-/// One believable result of a member whose true abilities are `athlete`: the day's form and execution only.
-/// Used to make demonstration data.
-pub fn one_result(workout: &Workout, athlete: &Athlete, policy: &Policy, seed: u64) -> f64 {
-    let mut rng = Pcg64Mcg::seed_from_u64(seed);
-    let mut z = |sd: f64| -> f64 {
-        let v: f64 = StandardNormal.sample(&mut rng);
-        v * sd
-    };
-    let engine = z(DAY_E);
-    let groups = [(); 7].map(|()| z(DAY_F));
-    let noise = exp(z(noise_sd()));
-    let day = athlete.with_factors(engine, 0.0, &groups, 0.0);
-    let run = simulate_tasks(workout, &day, &tasks_for(workout, &day, &[]), policy, false, false);
-    run.score(workout.scored) * noise
 }

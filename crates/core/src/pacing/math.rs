@@ -1,6 +1,6 @@
 //! Exponentials and logarithms of which no bit depends on the machine or its C library, and normal quantiles.
 
-pub(super) use libm::{cbrt, exp, log as ln, pow};
+pub(crate) use libm::{cbrt, exp, log as ln, pow};
 
 /// The value below which a standard normal falls with chance `p`, 0 < p < 1 (Wichura 1988, AS 241, PPND7; relative error
 /// 1e-7).

@@ -20,9 +20,10 @@ mod trace;
 mod workout;
 
 pub use athlete::{Athlete, Level};
-pub use forecast::{Forecast, Known, forecast, forecast_judged, hidden_truth, one_result};
+pub use forecast::{Forecast, Known, forecast, forecast_judged, hidden_truth};
 pub(crate) use machines::engine_of_one;
 pub use machines::{MACHINES, all_out, equal};
+pub(crate) use math::{exp, ln, pow};
 pub use policy::{Force, Policy, SetPlan, Style};
 pub use run::{Run, best_pacing, best_pacing_in, fit_tests, settle, simulate, simulate_tasks, tasks_for};
 pub use task::{Pace, Task, most_reps, resolve};

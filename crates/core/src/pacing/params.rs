@@ -111,3 +111,8 @@ pub const EXEC: f64 = 0.03;
 pub const MODEL: f64 = 0.185;
 /// Log sd of what a whole class shares on a day: heat, how the coach says it, the room (own).
 pub const CLASS: f64 = 0.10;
+/// What goes wrong on a day (a wait, missed reps, a bad night, a start too fast) makes a result worse and seldom better: the noise
+/// is so much narrower than its sd on the better side of the middle (own).
+pub const BETTER_SIDE: f64 = 0.65;
+/// ... and so much wider on the worse side (own).
+pub const WORSE_SIDE: f64 = 1.15;

@@ -2,6 +2,7 @@
 
 use super::{ClassPlan, WorkoutPlan};
 use crate::cautions::of_the_day;
+use crate::learning::Base;
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
@@ -233,6 +234,20 @@ pub struct PredictionAnswer {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub steady: Option<f64>,
     pub scale_this: Option<String>,
+    /// What was foretold before results moved it; a result is learnt from by this.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub base: Option<Base>,
+    /// Results of the member's own that moved it.
+    #[serde(default, skip_serializing_if = "no_results")]
+    pub results: u32,
+    /// The window that the chance is of, either end open; none where the chance is not of a score alone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub window: Option<[Option<f64>; 2]>,
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "the serializer asks so")]
+fn no_results(n: &u32) -> bool {
+    *n == 0
 }
 
 /// How a member breaks a line.
@@ -477,7 +492,16 @@ fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> Predic
         weakest: r.weakest.clone(),
         steady: r.steady.map(hundredth),
         scale_this: r.scale_this.clone(),
+        base: r.base,
+        results: r.results,
+        window: window(p, r.steady, s),
     }
+}
+
+/// The window of a member's version, where the chance is of nothing else.
+fn window(p: &crate::versions::Placed, steady: Option<f64>, s: &Stimulus) -> Option<[Option<f64>; 2]> {
+    let window = p.work.keeps(s);
+    (steady.is_none() && !window.no_window()).then(|| [window.low, window.top()])
 }
 
 /// Lines of a member's own that pass a test, in the order of the workouts.

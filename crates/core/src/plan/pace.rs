@@ -127,7 +127,11 @@ fn model_of(tier: Tier) -> Ability {
         Tier::Trim => Level::Regular,
         Tier::Base => Level::New,
     };
-    Ability { athlete: Athlete::of_level(Standard::Heavier, level), known: Known::all(Provenance::Assumed) }
+    Ability {
+        athlete: Athlete::of_level(Standard::Heavier, level),
+        known: Known::all(Provenance::Assumed),
+        learnt: None,
+    }
 }
 
 /// Nobody does this version: the model member for whom it is meant.

@@ -3,6 +3,7 @@
 
 use super::Member;
 use super::doubts::{Doubt, doubts};
+use crate::learning::{Format, Learnt};
 use crate::loads::{estimate, of_level};
 use crate::pacing::table::{GROUPS, LIFTS, REP_ANCHORS};
 use crate::pacing::{Athlete, Known, fit_tests};
@@ -17,10 +18,19 @@ pub struct Ability {
     pub athlete: Athlete,
     /// How well they are known.
     pub known: Known,
+    /// How results have moved their forecasts.
+    pub learnt: Option<Learnt>,
+}
+
+impl Ability {
+    /// How much later than foretold such work is for them by what results taught, in logarithms.
+    pub fn late(&self, format: Format) -> f64 {
+        self.learnt.as_ref().map_or(0.0, |l| l.late(format))
+    }
 }
 
 /// Which lifts and best sets say something about a group (own estimate, after the pacing table's weights).
-const SPEAKS_OF: [(&str, &[&str], &[&str]); 7] = [
+pub(super) const SPEAKS_OF: [(&str, &[&str], &[&str]); 7] = [
     ("squat", &["back-squat", "front-squat", "overhead-squat"], &["air-squat", "pistol"]),
     ("hinge", &["deadlift", "power-clean", "squat-clean", "power-snatch"], &[]),
     (
@@ -60,7 +70,7 @@ pub fn ability(member: &Member, today: NaiveDate) -> Ability {
     if row.is_some() || run.is_some() {
         a = fit_tests(&a, row, run);
     }
-    Ability { athlete: a, known: known(member, today) }
+    Ability { athlete: a, known: known(member, today), learnt: member.learnt.clone() }
 }
 
 /// Whether something tested still says how it is today: dated, and not older than half a year.

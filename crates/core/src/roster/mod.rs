@@ -6,13 +6,16 @@ mod doubts;
 mod edit;
 mod known_csv;
 mod read_csv;
+mod retests;
 
 pub use ability::{Ability, ability};
 pub use doubts::{Doubt, doubts};
 pub use edit::edited;
 pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known};
 pub use read_csv::{Roster, RosterProblem, read_csv};
+pub use retests::retests;
 
+use crate::learning::Learnt;
 use crate::movement::{Cause, Movement};
 use crate::pacing::Level;
 use crate::units::Standard;
@@ -70,6 +73,9 @@ pub struct Member {
     /// What the sessions of the last weeks held.
     #[serde(default)]
     pub sessions: Vec<Session>,
+    /// What the hall's results have taught of their forecasts; `None` before any.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub learnt: Option<Learnt>,
 }
 
 /// Reps of each guarded pattern, by the guard's id.
@@ -161,6 +167,7 @@ impl Member {
             sessions_logged: None,
             last_session: None,
             sessions: Vec::new(),
+            learnt: None,
         }
     }
 

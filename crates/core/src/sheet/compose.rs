@@ -58,7 +58,7 @@ impl Assembler {
             d.same_bar_on(line.number, &load);
         }
         if let Some(d) = &mut self.block
-            && d.part().moves().count() == 1
+            && d.part().moves().take(2).count() == 1
         {
             d.repeated = Some((m.times, line.clone(), s.from, s.to)).filter(|r| r.0 > 1);
         }

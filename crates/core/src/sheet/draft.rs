@@ -352,7 +352,7 @@ impl Draft {
             _ => return,
         };
         let alone = part.items.len() == 1;
-        if rests && part.moves().count() == 1 {
+        if rests && part.moves().take(2).count() == 1 {
             if let Some(Item::Move(m)) = part.items.first_mut() {
                 m.count = Some(each);
             }

@@ -44,7 +44,8 @@ pub(super) fn timed_stations(part: &mut Part) {
         })
         .collect();
     let Some(Some(on)) = times.first().copied() else { return };
-    if times.len() < 2 || on < 20 || times.iter().any(|t| *t != Some(on)) || part.moves().count() < 2 {
+    if times.len() < 2 || on < 20 || times.iter().any(|t| *t != Some(on)) || part.moves().take(2).count() < 2
+    {
         return;
     }
     part.format = Some(Format::Stations { on, off: 0, rounds: n });

@@ -103,7 +103,7 @@ impl Stimulus {
     }
 
     /// The upper end where it is one.
-    fn top(&self) -> Option<f64> {
+    pub(crate) fn top(&self) -> Option<f64> {
         self.high.filter(|_| !self.counts())
     }
 

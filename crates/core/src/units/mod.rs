@@ -143,14 +143,18 @@ pub enum Provenance {
     Estimated,
     /// A default for the member's level: nothing measured stands behind it.
     Assumed,
+    /// Moved and narrowed by results of this member.
+    Results,
 }
 
 impl Provenance {
+    /// All, best known first.
+    pub const ALL: [Provenance; 4] =
+        [Provenance::Results, Provenance::Tested, Provenance::Estimated, Provenance::Assumed];
+
     /// From its word.
     pub fn read(word: &str) -> Option<Provenance> {
-        [Provenance::Tested, Provenance::Estimated, Provenance::Assumed]
-            .into_iter()
-            .find(|p| p.word() == word)
+        Provenance::ALL.into_iter().find(|p| p.word() == word)
     }
 
     /// The word that people read.
@@ -159,6 +163,7 @@ impl Provenance {
             Provenance::Tested => "tested",
             Provenance::Estimated => "estimated",
             Provenance::Assumed => "assumed",
+            Provenance::Results => "from results",
         }
     }
 }

@@ -9,6 +9,7 @@ pub mod hour;
 pub mod hours;
 pub mod import;
 pub mod kit;
+pub mod learnt;
 pub mod loads;
 pub mod log;
 pub mod members;
@@ -53,6 +54,7 @@ impl Mark {
             Provenance::Tested => "is-t",
             Provenance::Estimated => "is-e",
             Provenance::Assumed => "is-a",
+            Provenance::Results => "is-r",
         };
         Mark { class, word: p.word() }
     }

@@ -73,6 +73,15 @@ impl Server {
         Hall { gym, class: class::add(&mut conn, gym, &new).unwrap(), member, email }
     }
 
+    /// Another class of the hall with its first member, the same sheet, some days later.
+    pub fn class_on(&self, h: &Hall, days: u64) -> ClassId {
+        let mut conn = self.database.conn();
+        let session = class::find(&mut conn, h.gym, h.class).unwrap().session;
+        let starts_at = now() + chrono::Days::new(days);
+        let new = NewClass { session, starts_at, length_s: None, coach: None, booked: vec![h.member] };
+        class::add(&mut conn, h.gym, &new).unwrap()
+    }
+
     pub fn browse(&self) -> Browse {
         Browse { port: self.port, cookie: String::new(), csrf: String::new() }
     }

@@ -1,11 +1,13 @@
 //! How one member fares at one version: a quick middle for searching, and the range that is shown.
 
+mod base;
 mod beyond;
 mod open;
 mod quick;
 mod splits;
 mod wishes;
 
+pub use base::format_of;
 pub use beyond::far_beyond;
 pub use open::{Fault, OpenClock};
 pub use quick::{Quick, compile_for, paced_score, quick_score, slot_of};
@@ -13,6 +15,7 @@ pub use splits::{LineSets, Splits, splits, traced};
 pub use wishes::{first_set, most_of, wishes_broken};
 
 use super::work::{Work, rounds_of_units};
+use crate::learning::Base;
 use crate::pacing::{
     Athlete, Forecast, Policy, Run, Scored, Style, Workout, best_pacing, best_pacing_in, forecast_judged,
     settle, tasks_for,
@@ -67,6 +70,15 @@ pub struct Prediction {
     pub weakest: Option<String>,
     /// Set where the work is far beyond the member: what to do instead of a time.
     pub scale_this: Option<String>,
+    /// What it was before results moved it; `None` where no result can be compared with it.
+    #[serde(default)]
+    pub base: Option<Base>,
+    /// Results of the member's own that moved it.
+    #[serde(default)]
+    pub results: u32,
+    /// Whether results moved it, theirs or others' of the hall.
+    #[serde(default)]
+    pub moved: bool,
 }
 
 impl Prediction {
@@ -171,8 +183,13 @@ pub(super) fn of_forecast(
     scale_this: Option<String>,
 ) -> Prediction {
     let convert = |s: f64| to_unit(work, standard, workout, stimulus, s, 1.0);
+    let time = workout.scored == Scored::Time;
+    let base = base::base(work, many, convert);
+    let shift = base.as_ref().and_then(|b| ability.learnt.as_ref()?.shift(b));
+    let all_middle = many.quantile(0.5);
+    let shifted = |s: f64| shift.map_or(s, |x| x.moved(s, all_middle, time));
     let cap = stimulus.cap_s.filter(|_| workout.scored == Scored::Time);
-    let mut scores: Vec<f64> = many.scores.iter().map(|s| convert(*s)).collect();
+    let mut scores: Vec<f64> = many.scores.iter().map(|s| convert(shifted(*s))).collect();
     scores.sort_by(f64::total_cmp);
     let capped = cap.map_or(0.0, |c| share(&scores, |s| s > c));
     let window = work.keeps(stimulus);
@@ -188,9 +205,8 @@ pub(super) fn of_forecast(
     // runs that never end without a cap to end them stand at the slowest that did
     let last_finite = scores.iter().copied().filter(|s| s.is_finite()).fold(0.0, f64::max);
     let deciles = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(at);
-    let middle = many.quantile(0.5);
-    let late = workout.scored == Scored::Time
-        && (cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite());
+    let middle = shifted(all_middle);
+    let late = time && (cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite());
     let scale_this = scale_this.or_else(|| {
         late.then(|| {
             if middle.is_finite() {
@@ -207,11 +223,27 @@ pub(super) fn of_forecast(
         (_, TargetUnit::Rounds) => PredictionUnit::Rounds,
         _ => PredictionUnit::Reps,
     };
-    let provenance = ability.known.overall(&many.hangs_on);
+    let provenance = match shift {
+        Some(s) if s.from_results() => Provenance::Results,
+        _ => ability.known.overall(&many.hangs_on),
+    };
+    let results = shift.map_or(0, |s| s.results);
     let weakest = ability.known.weakest(&many.hangs_on).map(str::to_owned);
     // a cycle that was not finished leaves no rest, however much was missing
     let deciles = deciles.map(|d| if d.is_finite() { d.max(0.0) } else { last_finite });
-    Prediction { unit, deciles, on_stimulus, capped, steady, provenance, weakest, scale_this }
+    Prediction {
+        unit,
+        deciles,
+        on_stimulus,
+        capped,
+        steady,
+        provenance,
+        weakest,
+        scale_this,
+        base,
+        results,
+        moved: shift.is_some(),
+    }
 }
 
 fn share(scores: &[f64], test: impl Fn(f64) -> bool) -> f64 {

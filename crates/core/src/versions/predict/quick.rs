@@ -28,6 +28,19 @@ pub struct Quick {
     pub lines: Compiled,
 }
 
+impl Quick {
+    /// The same, later by so much as results have taught, in logarithms.
+    #[must_use]
+    pub fn later(mut self, late: f64) -> Quick {
+        let by = if self.workout.scored == Scored::Time { late } else { -late };
+        // rest that is left is no ratio
+        if self.workout.scored != Scored::Margin {
+            self.score *= crate::pacing::exp(by);
+        }
+        self
+    }
+}
+
 /// One settled run of an athlete: cheap, for searching.
 pub fn quick_score(work: &Work, standard: Standard, athlete: &Athlete, stimulus: &Stimulus) -> Quick {
     let run = |w: &Workout, tasks: &[Task]| settle(w, athlete, tasks, &Policy::default()).1;

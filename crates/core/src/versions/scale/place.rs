@@ -171,9 +171,11 @@ fn a_line_each(all: Vec<Personal>) -> Vec<Personal> {
 /// Times through an open list at the middle of a range; `None` where the list is closed.
 fn rounds_expected(work: &Work, look: &Prediction, standard: Standard) -> Option<f64> {
     let open = work.one_amrap() || work.until_failure();
+    // nothing that results taught reaches the guards of volume
+    let middle = look.base.map_or_else(|| look.p50(), |b| b.middle);
     open.then(|| match look.unit {
-        PredictionUnit::Reps => look.p50() / board_reps(work, standard).max(1.0),
-        _ => look.p50(),
+        PredictionUnit::Reps => middle / board_reps(work, standard).max(1.0),
+        _ => middle,
     })
 }
 
@@ -327,6 +329,19 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
     (best.off_by() < from.off_by() - NEARER).then_some(best)
 }
 
+/// Where results moved a middle, from what to what.
+fn because_of_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
+    let before = stimulus.write(p.base?.middle);
+    let now = stimulus.write(p.p50());
+    let whose = match p.results {
+        0 => "the hall's results".to_owned(),
+        1 => "1 result of theirs and the hall's".to_owned(),
+        n => format!("{n} results of theirs and the hall's"),
+    };
+    (p.moved && before != now && p.scale_this.is_none())
+        .then(|| format!("{before} became {now} because of {whose}."))
+}
+
 fn reasons(
     stimulus: &Stimulus,
     tried: &[Tried],
@@ -359,6 +374,9 @@ fn reasons(
         ),
     };
     out.push(here);
+    if let Some(words) = because_of_results(stimulus, prediction) {
+        out.push(words);
+    }
     if let Some(ability) = prediction.weakest.as_ref().filter(|_| prediction.scale_this.is_none()) {
         out.push(format!("Least is known of their {ability}, on which this hangs."));
     }

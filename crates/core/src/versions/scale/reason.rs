@@ -4,7 +4,7 @@ use super::skill::{Doer, missing_lines};
 use super::weight::{Hands, lightest_share, own_weights};
 use crate::pacing::Level;
 use crate::roster::{Ability, Member};
-use crate::versions::predict::paced_score;
+use crate::versions::predict::{format_of, paced_score};
 use crate::versions::work::{Tier, Work};
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
@@ -101,7 +101,8 @@ pub fn hindered(
         (_, s) if s < FULL_WEIGHT => return Some((Tier::Trim, Hinder::Heavy)),
         _ => {}
     }
-    let quick = paced_score(&own, member.standard, &ability.athlete, hands.stimulus);
+    let quick = paced_score(&own, member.standard, &ability.athlete, hands.stimulus)
+        .later(ability.late(format_of(&own)));
     let late = hands.stimulus.too_hard(quick.score)
         || quick.unsteady > 0.0
         || quick.beyond.is_some()

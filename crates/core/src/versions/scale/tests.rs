@@ -45,6 +45,9 @@ fn range(p50: f64) -> Prediction {
         provenance: Provenance::Tested,
         weakest: None,
         scale_this: None,
+        base: None,
+        results: 0,
+        moved: false,
     }
 }
 

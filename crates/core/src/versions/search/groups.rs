@@ -10,7 +10,7 @@ use crate::roster::{Ability, Member, Volume};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
 use crate::units::Standard;
-use crate::versions::predict::paced_score;
+use crate::versions::predict::{format_of, paced_score};
 use crate::versions::scale::{
     GUARDS, Hands, Hinder, Instruction, Levers, Setting, hindered, instructions, own_weights, sentence,
 };
@@ -193,13 +193,16 @@ fn groups(
                     athletes,
                     most: Volume::new(),
                     new: tier == Tier::Base,
+                    late: 0.0,
                 },
                 words,
             };
         }
         let new = 2 * of.iter().filter(|(.., h)| *h == Some(Hinder::New)).count() >= of.len();
         let members = of.iter().map(|(m, a, _)| (m.standard, a.athlete.clone())).collect();
-        let group = Group { athletes: middle(full, &of, hands), members, most: most(&of, room), new };
+        let format = format_of(full);
+        let late = of.iter().map(|(_, a, _)| a.late(format)).sum::<f64>() / of.len() as f64;
+        let group = Group { athletes: middle(full, &of, hands), members, most: most(&of, room), new, late };
         MadeFor { words: words(&of), group }
     })
 }
@@ -222,7 +225,8 @@ fn middle(full: &Work, of: &Hindered, hands: Hands) -> Vec<(Standard, Athlete)> 
         .map(|(m, a, _)| {
             let mut own = full.clone();
             own_weights(&mut own, m.standard, &a.athlete, hands);
-            let quick = paced_score(&own, m.standard, &a.athlete, hands.stimulus);
+            let quick =
+                paced_score(&own, m.standard, &a.athlete, hands.stimulus).later(a.late(format_of(full)));
             let end = if hands.stimulus.is_time() { quick.score } else { -quick.score };
             (if quick.beyond.is_some() { f64::INFINITY } else { end + quick.unsteady }, *m, *a)
         })

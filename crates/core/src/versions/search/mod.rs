@@ -56,6 +56,8 @@ pub struct Group {
     pub most: Volume,
     /// Most of them are new, and nothing is tested of them.
     pub new: bool,
+    /// How much later than foretold they are on the whole by what results taught, in logarithms.
+    pub late: f64,
 }
 
 /// How a candidate fares, by what is asked of it: 0 is best for every part.
@@ -154,7 +156,7 @@ fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wante
     let share = lightest_share(version, &work, standard);
     out.beyond += (LEAST_SHARE_OF_GUIDE - share).max(0.0);
     let stimulus = &work.keeps(wanted.hands.stimulus);
-    let quick = paced_score(&work, standard, athlete, stimulus);
+    let quick = paced_score(&work, standard, athlete, stimulus).later(wanted.group.late);
     let tasks = tasks_for(&quick.workout, athlete, &[]);
     out.beyond += crossed(&work, standard, &wanted.group.most);
     let cannot = tasks.iter().filter(|t| !t.feasible).count();
@@ -341,7 +343,7 @@ fn less_cut<'a>(
         let ends = |(standard, athlete): &(Standard, Athlete)| {
             let mut own = work.clone();
             own_weights(&mut own, *standard, athlete, wanted.hands);
-            stimulus.holds(paced_score(&own, *standard, athlete, &stimulus).score)
+            stimulus.holds(paced_score(&own, *standard, athlete, &stimulus).later(wanted.group.late).score)
         };
         wanted.group.members.par_iter().filter(|m| ends(m)).count()
     };

@@ -14,6 +14,7 @@ use actix_web::web::{Data, Path, Query};
 use lantern_core::logbook::{Whom, read_result, split_entry, whom};
 use lantern_core::sheet::{Block, Score, read_number};
 use lantern_core::versions::Tier;
+use lantern_store::learning::{LeftOut, leave_out};
 use lantern_store::logbook::{Changed, Holds, Logged};
 use lantern_store::{ClassId, Connection, MemberId, logbook};
 use serde::Deserialize;
@@ -272,6 +273,26 @@ pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
     planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
+        done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
+    })
+    .await?
+    .answer(hx)
+}
+
+/// `POST /classes/{id}/log/teach`: a result is left out of learning, or taken in again.
+pub async fn teach(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let key = change.key();
+    let class = ClassId(id(&path)?);
+    let member = MemberId(id(change.fields.get("member"))?);
+    let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
+    let why = match change.fields.get("why") {
+        "" => None,
+        word => Some(LeftOut::read(word).ok_or(WebError::NoPage)?),
+    };
+    let (who, hx) = (change.who, change.hx);
+    planned(&app, who.gym(), class).await?;
+    once(&app, key, move |conn, app| {
+        leave_out(conn, who.gym(), class, (member, block), why)?;
         done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
     })
     .await?

@@ -1,5 +1,6 @@
 //! How the log looks: a row for each member of each scored block, what was just said, what has no block any more.
 
+use super::super::learnt::why;
 use super::{Typed, scored};
 use crate::class_page::ClassPage;
 use crate::draw::lane::{Axis, Range};
@@ -9,14 +10,16 @@ use crate::session::Who;
 use askama::Template;
 use chrono::Local;
 use lantern_core::held::{Judged, board_reps, judge};
+use lantern_core::learning::asked;
 use lantern_core::logbook::Outcome;
 use lantern_core::plan::{PlanAnswer, PredictionAnswer};
 use lantern_core::sheet::{Block, Score};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{Standard, clock, plain};
-use lantern_core::versions::Tier;
+use lantern_core::versions::{PredictionUnit, Tier};
+use lantern_store::learning::{LeftOut, left_out};
 use lantern_store::logbook::{Changed, Kept, Logged};
-use lantern_store::{Connection, logbook};
+use lantern_store::{Connection, MemberId, logbook};
 
 const LANE: f64 = 35.0;
 
@@ -96,6 +99,10 @@ struct RowView {
     capped: bool,
     /// What stood here before, and who changed it when.
     trail: String,
+    /// It is so far from its range that it is asked about.
+    asked: String,
+    /// Why it is left out of learning; empty where it is not.
+    left_out: &'static str,
 }
 
 /// Results whose block is not on the sheet any more.
@@ -157,6 +164,7 @@ struct Scene<'a> {
     /// By where blocks stand.
     plan: &'a PlanAnswer,
     logged: &'a [Logged],
+    left_out: &'a [(MemberId, u32, LeftOut)],
     changes: &'a [Changed],
     typed: &'a Typed,
     at: usize,
@@ -199,7 +207,7 @@ impl<'a> Scene<'a> {
         let tier = back.and_then(|t| Tier::read(&t.tier)).unwrap_or(tier);
         let result = l.and_then(|l| {
             let reps = board_reps(self.plan, self.at, l.tier, self.standard(&m.id)).unwrap_or(1.0);
-            l.outcome.compared(p?.cap_s, reps)
+            l.outcome.compared(p?.unit, p?.cap_s, reps)
         });
         let judged = l.zip(p).zip(result).map(|((l, p), r)| judge(p, r, l.tier));
         let (against, off) = match (judged, self.stimulus(), l) {
@@ -233,7 +241,22 @@ impl<'a> Scene<'a> {
             inside: judged == Some(Judged::Inside),
             capped: l.is_some_and(|l| matches!(l.outcome, Outcome::Capped { .. })),
             trail: trail(self.changes, &m.id, self.id),
+            asked: p.zip(result).zip(l).and_then(|((p, r), l)| self.asked(p, r, l)).unwrap_or_default(),
+            left_out: self.why_left_out(&m.id),
         })
+    }
+
+    /// What is asked about a result that lies far from its range.
+    fn asked(&self, p: &PredictionAnswer, result: f64, l: &Logged) -> Option<String> {
+        let comparable =
+            l.tier == p.tier && p.scale_this.is_none() && !matches!(l.outcome, Outcome::Capped { .. });
+        let time = p.unit == PredictionUnit::Seconds;
+        comparable.then(|| asked([p.p10, p.p50, p.p90], result, time))?
+    }
+
+    fn why_left_out(&self, member: &str) -> &'static str {
+        let here = |(m, b, _): &&(MemberId, u32, LeftOut)| *b == self.id && m.to_string() == member;
+        self.left_out.iter().find(here).map(|(.., l)| why(*l)).unwrap_or_default()
     }
 
     fn view(&self) -> BlockView {
@@ -302,6 +325,7 @@ pub(super) fn said(page: &ClassPage, changes: &[Changed], c: &Changed) -> Said {
                 let scene = Scene {
                     page,
                     plan: &plan,
+                    left_out: &[],
                     logged: &logged,
                     changes,
                     typed: &typed,
@@ -373,6 +397,7 @@ pub(super) fn page(
 ) -> Result<LogPage, WebError> {
     let plan = page.judged_by();
     let (logged, lost) = logbook::read(conn, page.gym.id, page.class.id)?;
+    let left_out = left_out(conn, page.gym.id, page.class.id)?;
     let mut blocks: Vec<BlockView> = page
         .plan
         .sheet
@@ -382,7 +407,20 @@ pub(super) fn page(
         .filter(|(_, b)| scored(b))
         .filter_map(|(at, block)| {
             let id = page.blocks.id(at)?;
-            Some(Scene { page, plan: &plan, logged: &logged, changes, typed, at, id, block }.view())
+            Some(
+                Scene {
+                    page,
+                    plan: &plan,
+                    logged: &logged,
+                    left_out: &left_out,
+                    changes,
+                    typed,
+                    at,
+                    id,
+                    block,
+                }
+                .view(),
+            )
         })
         .collect();
     // workouts first: they are shouted first

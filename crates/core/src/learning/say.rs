@@ -1,0 +1,155 @@
+//! What was learnt, in plain words.
+
+use super::base::{Base, Format, Group};
+use super::learner::{Pull, Unlearnt};
+use super::learnt::Learnt;
+use super::params::ASKED_FROM;
+use chrono::NaiveDate;
+
+/// Standard normal quantile of the ends of an 80 % range.
+const Z80: f64 = 1.281_552;
+/// Under this a difference is none to speak of, in per cent.
+const SAME: f64 = 1.5;
+
+/// A kind of work, in a few words.
+pub fn format_words(format: Format) -> &'static str {
+    match format {
+        Format::Rounds => "rounds against the clock",
+        Format::Scheme => "falling and rising schemes",
+        Format::List => "long lists",
+        Format::Single => "single movements",
+        Format::Open => "open lists",
+        Format::Windows => "windows and stations",
+    }
+}
+
+/// What limits, in a few words.
+pub fn group_words(group: Group) -> &'static str {
+    match group {
+        Group::Engine => "engine",
+        Group::Speed => "quick hands",
+        Group::Legs => "legs",
+        Group::Push => "pressing",
+        Group::Pull => "pulling",
+        Group::Core => "core",
+        Group::Calf => "jumping and rope",
+    }
+}
+
+/// `about 6 % slower`, `as fast`; from a lateness in logarithms.
+fn slower(late: f64) -> String {
+    let percent = (late.exp() - 1.0) * 100.0;
+    match percent {
+        p if p.abs() < SAME => "as fast".to_owned(),
+        p if p > 0.0 => format!("about {p:.0} % slower"),
+        p => format!("about {:.0} % faster", -p),
+    }
+}
+
+/// What the hall's results say of all its forecasts, and of one kind of work; empty where there are none.
+pub fn hall_words(results: u32, late: f64) -> String {
+    match results {
+        0 => "No result has taught me anything yet: every range is as wide as it starts.".to_owned(),
+        1 => format!("One result so far: this hall is {} than I first think.", than(late)),
+        n => format!("{n} results so far: this hall is {} than I first think.", than(late)),
+    }
+}
+
+/// The same for one kind of work, with how sure it is.
+pub fn of_format(format: Format, late: f64, sd: f64) -> String {
+    let half = ((Z80 * sd).exp() - 1.0) * 100.0;
+    format!("{}: {} than I first think, give or take {half:.0} %", format_words(format), than(late))
+}
+
+fn than(late: f64) -> String {
+    match slower(late).as_str() {
+        "as fast" => "no faster and no slower".to_owned(),
+        words => words.to_owned(),
+    }
+}
+
+/// What was learnt of a member: what they did most often, and how their range has changed.
+pub fn member_words(learnt: &Learnt) -> Option<String> {
+    let most = learnt.done.iter().max_by_key(|d| d.times)?;
+    let base = Base {
+        middle: 1.0,
+        better: learnt.usual_sd,
+        worse: learnt.usual_sd,
+        format: most.format,
+        group: most.group,
+    };
+    let shift = learnt.shift(&base)?;
+    let half = |sd: f64| ((Z80 * sd).exp() - 1.0) * 100.0;
+    let results =
+        if learnt.results == 1 { "1 result".to_owned() } else { format!("{} results", learnt.results) };
+    Some(format!(
+        "Since {}, {results}: {} than I first think in {} where {} limits, range {:.0} to {:.0} % either way.",
+        learnt.since.map_or_else(|| "the first class".to_owned(), day),
+        than(shift.late),
+        format_words(most.format),
+        group_words(most.group),
+        half(learnt.usual_sd),
+        half(learnt.usual_sd * shift.width),
+    ))
+}
+
+fn day(date: NaiveDate) -> String {
+    date.format("%-d %B").to_string()
+}
+
+/// Whether a result is so far from its range that it is asked about, in words: `range` its low end, middle and high end.
+pub fn asked(range: [f64; 3], result: f64, time: bool) -> Option<String> {
+    let [low, middle, high] = range;
+    let sure = low > 0.0 && middle > 0.0 && result > 0.0;
+    let off = sure.then(|| (result / middle).ln())?;
+    let end = if off > 0.0 { (high / middle).ln() } else { (middle / low).ln() };
+    let sds = off * Z80 / end.max(1e-6);
+    if sds.abs() <= ASKED_FROM {
+        return None;
+    }
+    let by = match (time, off > 0.0) {
+        (true, true) => "slower",
+        (true, false) => "faster",
+        (false, true) => "more",
+        (false, false) => "less",
+    };
+    Some(format!(
+        "Far {by} than any run I made. Is it typed right, and was it this version? As it stands it counts in the record and teaches me nothing."
+    ))
+}
+
+/// What a result did to its member's forecasts.
+pub fn pull_words(pull: &Pull) -> String {
+    match pull.unlearnt {
+        Some(Unlearnt::LeftOut) => "left out".to_owned(),
+        Some(Unlearnt::TooFar) => "too far from any run I made: teaches nothing".to_owned(),
+        Some(Unlearnt::AtCap) => "at the cap, as expected: teaches nothing".to_owned(),
+        Some(Unlearnt::NoForecast) => "nothing to compare it with".to_owned(),
+        None => {
+            let by = (pull.moved.exp() - 1.0) * 100.0;
+            match by {
+                b if b.abs() < 0.05 => "moved nothing".to_owned(),
+                b if b > 0.0 => format!("made such work {b:.1} % slower"),
+                b => format!("made such work {:.1} % faster", -b),
+            }
+        }
+    }
+}
+
+/// How a result lay to what was expected of it then, `8 % later than expected`; for counts late is few.
+pub fn surprise_words(pull: &Pull) -> String {
+    let by = (pull.surprise.exp() - 1.0) * 100.0;
+    match by {
+        b if b.abs() < 0.5 => "as expected".to_owned(),
+        b if b > 0.0 => format!("{b:.0} % slower than expected"),
+        b => format!("{:.0} % faster than expected", -b),
+    }
+}
+
+/// A member who leans one way for long, in words.
+pub fn lean_words(late: f64) -> String {
+    format!(
+        "Eight weeks and more of results lie {}: a new test would tell whether they have changed.",
+        than(late)
+    )
+}

@@ -1,0 +1,46 @@
+-- What a result teaches the forecasts, worked out once with how it stands: how much later or fewer than the middle that was foretold
+-- before anything was learnt (in logarithms), the sds of that forecast to both sides, the kind of work and what limits it. All NULL
+-- where the two cannot be compared; results of plans from before this was kept teach nothing.
+ALTER TABLE results ADD COLUMN late double precision;
+ALTER TABLE results ADD COLUMN better_sd double precision;
+ALTER TABLE results ADD COLUMN worse_sd double precision;
+ALTER TABLE results ADD COLUMN format text;
+ALTER TABLE results ADD COLUMN limited_by text;
+-- How it stands to what was on the screen: off the middle and half of the range in logarithms, the chances that were said of the window
+-- and of the cap with whether they came, the member's own results behind it; else why it is not judged. What was judged before this was
+-- kept is judged again.
+ALTER TABLE results ADD COLUMN off_middle double precision;
+ALTER TABLE results ADD COLUMN half double precision;
+ALTER TABLE results ADD COLUMN window_said double precision;
+ALTER TABLE results ADD COLUMN window_came boolean;
+ALTER TABLE results ADD COLUMN cap_said double precision;
+ALTER TABLE results ADD COLUMN cap_came boolean;
+ALTER TABLE results ADD COLUMN own_results integer;
+ALTER TABLE results ADD COLUMN unjudged text;
+UPDATE results SET judged = false, slot = NULL, inside = NULL, foretold_by = NULL;
+-- Why the coach leaves it out of learning: 'odd-day' or 'other-work'; NULL: it teaches.
+ALTER TABLE results ADD COLUMN left_out text CHECK (left_out IN ('odd-day', 'other-work'));
+CREATE INDEX results_teach ON results (gym_id, on_date) WHERE late IS NOT NULL;
+-- Counts the changes of a day's log: what was learnt until a day hangs on these alone.
+CREATE TABLE log_days (
+    gym_id uuid NOT NULL REFERENCES gyms (id) ON DELETE CASCADE,
+    on_date date NOT NULL,
+    changes bigint NOT NULL DEFAULT 1,
+    PRIMARY KEY (gym_id, on_date)
+);
+INSERT INTO log_days (gym_id, on_date) SELECT DISTINCT gym_id, on_date FROM results;
+CREATE FUNCTION count_log_day() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    -- a hall that is being removed counts nothing any more
+    IF TG_OP <> 'INSERT' THEN
+        INSERT INTO log_days (gym_id, on_date) SELECT id, OLD.on_date FROM gyms WHERE id = OLD.gym_id
+        ON CONFLICT (gym_id, on_date) DO UPDATE SET changes = log_days.changes + 1;
+    END IF;
+    IF TG_OP <> 'DELETE' THEN
+        INSERT INTO log_days (gym_id, on_date) SELECT id, NEW.on_date FROM gyms WHERE id = NEW.gym_id
+        ON CONFLICT (gym_id, on_date) DO UPDATE SET changes = log_days.changes + 1;
+    END IF;
+    RETURN NULL;
+END $$;
+CREATE TRIGGER results_count_day AFTER INSERT OR DELETE OR UPDATE OF outcome, tier, late, left_out, on_date ON results
+    FOR EACH ROW EXECUTE FUNCTION count_log_day();
