@@ -3,6 +3,7 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lantern_core::kit::Kit;
+use lantern_core::learning::{Base, Done, Format, Group, Held, Learner, Seen};
 use lantern_core::loads::{Bars, Floor, Lifter, MemberLift, prescribe, racks};
 use lantern_core::pacing::{
     Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table,
@@ -144,5 +145,35 @@ fn racking(c: &mut Criterion) {
     c.bench_function("every weight of three bars", |b| b.iter(|| black_box(Bars::of(&kit))));
 }
 
-criterion_group!(benches, bare_loop, simulation, class_of_twenty, search, racking);
+/// A class of 24 in a hall of 72 members who trained on 60 days, every third of them each time.
+fn learning(c: &mut Criterion) {
+    let day = |n: u64| chrono::NaiveDate::from_ymd_opt(2026, 1, 5).unwrap() + chrono::Days::new(n);
+    let held = |n: u64| {
+        let seen = |i: u64| Seen {
+            of: String::new(),
+            member: format!("member {i}"),
+            base: Base {
+                middle: 600.0,
+                better: 0.2,
+                worse: 0.25,
+                format: Format::ALL[(n % 6) as usize],
+                group: Group::ALL[((n + i) % 7) as usize],
+            },
+            late: 0.1 * ((n * 7 + i * 13) % 11) as f64 / 5.0 - 0.1,
+            done: Done::Whole,
+            left_out: false,
+        };
+        Held { date: day(n), results: (0..72).filter(|i| (i + n) % 3 == 0).map(seen).collect() }
+    };
+    let log: Vec<Held> = (0..60).map(held).collect();
+    let learner = Learner::of_log(&log, Vec::new(), day(60));
+    c.bench_function("a class of 24 learnt, 72 members known", |b| {
+        b.iter(|| black_box(learner.clone().learn(&held(61))));
+    });
+    c.bench_function("what was learnt of a member, ready for forecasts", |b| {
+        b.iter(|| black_box(learner.of("member 5")));
+    });
+}
+
+criterion_group!(benches, bare_loop, learning, simulation, class_of_twenty, search, racking);
 criterion_main!(benches);

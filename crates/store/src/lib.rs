@@ -19,6 +19,7 @@ pub mod record;
 pub mod roster;
 mod schema;
 pub mod sheet;
+pub mod shown;
 #[cfg(feature = "testing")]
 pub mod testing;
 

@@ -2,7 +2,8 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{ClassId, GymId, MemberId};
-use crate::schema::{bookings, classes, frozen_plans, result_changes, results};
+use crate::schema::{bookings, classes, frozen_plans, result_changes, results, shown_plans};
+use crate::shown;
 use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::held::Inputs;
@@ -170,12 +171,16 @@ fn freeze(
     let here = frozen_plans::table.find((gym.0, class.0));
     let kept = here.select(frozen_plans::body).first::<Value>(conn).optional()?;
     let inputs = Some(serde_json::to_value(holds.inputs)?);
+    let plan = match shown::last(conn, gym, class)? {
+        Some(shown) => holds.plan.clone().as_shown(&shown),
+        None => holds.plan.clone(),
+    };
     let Some(kept) = kept else {
         diesel::insert_into(frozen_plans::table)
             .values((
                 frozen_plans::gym_id.eq(gym.0),
                 frozen_plans::class_id.eq(class.0),
-                frozen_plans::body.eq(serde_json::to_value(holds.plan)?),
+                frozen_plans::body.eq(serde_json::to_value(&plan)?),
                 frozen_plans::inputs.eq(inputs),
             ))
             .execute(conn)?;
@@ -187,7 +192,7 @@ fn freeze(
     // one that cannot be read any more is left as it is: somebody may read it yet
     let kept: Option<PlanAnswer> = serde_json::from_value(kept).ok();
     if let Some(kept) = kept.filter(|_| !before.contains(&block)) {
-        let plan = kept.with_others(holds.plan.clone(), before);
+        let plan = kept.with_others(plan, before);
         diesel::update(here).set(frozen_plans::body.eq(serde_json::to_value(&plan)?)).execute(conn)?;
     }
     Ok(())
@@ -342,6 +347,10 @@ pub fn remove(
             .count()
             .get_result(conn)?;
         if left == 0 {
+            // what was foretold is not forgotten with its results
+            if let Some(plan) = find_frozen(conn, gym, class)?.plan {
+                shown::keep(conn, gym, class, &plan, shown::Why::TakenBack)?;
+            }
             diesel::delete(frozen_plans::table.find((gym.0, class.0))).execute(conn)?;
         }
         Ok(Some(was))
@@ -442,30 +451,46 @@ pub fn recent_drills(conn: &mut PgConnection, gym: GymId, before: NaiveDateTime)
 
 /// Takes a member's name, body, lifts, limits and everything private out of every plan that is kept; what was foretold stays.
 pub(crate) fn forget_member(conn: &mut PgConnection, gym: GymId, id: MemberId, name: &str) -> Result<()> {
+    let shown = shown_plans::table
+        .filter(shown_plans::gym_id.eq(gym.0))
+        .select((shown_plans::id, shown_plans::body))
+        .load::<(Uuid, Value)>(conn)?;
+    for (key, mut body) in shown {
+        if forget_in_plan(&mut body, &id.to_string(), name) {
+            diesel::update(shown_plans::table.find((gym.0, key)))
+                .set(shown_plans::body.eq(body))
+                .execute(conn)?;
+        }
+    }
     let rows = frozen_plans::table
         .filter(frozen_plans::gym_id.eq(gym.0))
         .select((frozen_plans::class_id, frozen_plans::body, frozen_plans::inputs))
         .load::<(Uuid, Value, Option<Value>)>(conn)?;
     let id = id.to_string();
     for (class, mut body, mut inputs) in rows {
-        let known = nameless(body.get_mut("members"), &id, name);
-        // racks are kept by name
-        for rack in each(body.get_mut("strength")).flat_map(|s| each(s.get_mut("racks"))) {
-            for who in
-                each(rack.get_mut("members")).filter(|w| known.is_some() && w.as_str() == known.as_deref())
-            {
-                *who = name.into();
-            }
-        }
+        let known = forget_in_plan(&mut body, &id, name);
         let held = inputs.as_mut().and_then(|i| i.get_mut("class")).and_then(|c| c.get_mut("members"));
         let held = nameless(held, &id, name);
-        if known.is_some() || held.is_some() {
+        if known || held.is_some() {
             diesel::update(frozen_plans::table.find((gym.0, class)))
                 .set((frozen_plans::body.eq(body), frozen_plans::inputs.eq(inputs)))
                 .execute(conn)?;
         }
     }
     Ok(())
+}
+
+/// Takes a member out of a kept plan; whether they were in it.
+fn forget_in_plan(body: &mut Value, id: &str, name: &str) -> bool {
+    let known = nameless(body.get_mut("members"), id, name);
+    // racks are kept by name
+    for rack in each(body.get_mut("strength")).flat_map(|s| each(s.get_mut("racks"))) {
+        for who in each(rack.get_mut("members")).filter(|w| known.is_some() && w.as_str() == known.as_deref())
+        {
+            *who = name.into();
+        }
+    }
+    known.is_some()
 }
 
 fn each(list: Option<&mut Value>) -> impl Iterator<Item = &mut Value> {

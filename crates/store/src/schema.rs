@@ -194,6 +194,16 @@ diesel::table! {
     }
 }
 diesel::table! {
+    shown_plans (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        class_id -> Uuid,
+        body -> Jsonb,
+        why -> Text,
+        shown_at -> Timestamptz,
+    }
+}
+diesel::table! {
     log_days (gym_id, on_date) {
         gym_id -> Uuid,
         on_date -> Date,
@@ -269,6 +279,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     decisions,
     results,
     log_days,
+    shown_plans,
     frozen_plans,
     result_changes,
     lifted_sets,

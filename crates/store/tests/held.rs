@@ -605,3 +605,46 @@ fn results_teach_from_the_next_day_on_until_they_are_left_out() {
     // and a hall that goes takes its days with it
     sql_query("DELETE FROM gyms WHERE id = $1").bind::<SqlUuid, _>(h.gym.0).execute(&mut conn).unwrap();
 }
+
+#[test]
+fn a_prediction_is_older_than_its_result() {
+    use lantern_store::shown::{self, Why};
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let (mut before, inputs) = h.made();
+    let tier = before.members[0].tier.unwrap();
+    // on the card stood another range than the one that is planned when the result comes
+    before.members[0].predictions[0].p50 += 7.0;
+    shown::keep(&mut conn, h.gym, h.class, &before, Why::Card).unwrap();
+    shown::keep(&mut conn, h.gym, h.class, &before, Why::Clock).unwrap();
+    let kept: i64 = {
+        #[derive(QueryableByName)]
+        struct N {
+            #[diesel(sql_type = diesel::sql_types::BigInt)]
+            n: i64,
+        }
+        sql_query("SELECT count(*) AS n FROM shown_plans").get_result::<N>(&mut conn).unwrap().n
+    };
+    assert_eq!(kept, 1, "the same plan is kept once");
+    let log = || {
+        let (plan, _) = h.made();
+        let holds = Holds { plan: &plan, inputs: &inputs };
+        let logged = Logged { tier, ..result(h.ada, 0, 500.0) };
+        logbook::log(&mut h.db.conn(), h.gym, h.class, &logged, (holds, "Ines")).unwrap();
+    };
+    log();
+    let judged_by = |conn: &mut lantern_store::PlainConnection| {
+        logbook::find_frozen(conn, h.gym, h.class).unwrap().plan.unwrap().members[0].predictions[0].p50
+    };
+    let shown_then = before.members[0].predictions[0].p50;
+    assert_eq!(judged_by(&mut conn), shown_then);
+    // taken back and logged again, it is still judged by what was shown
+    logbook::remove(&mut conn, h.gym, h.class, (h.ada, 0), "Ines").unwrap();
+    assert!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan.is_none());
+    log();
+    assert_eq!(judged_by(&mut conn), shown_then);
+    // whoever does other lines than were shown is judged by what is planned for these
+    let mut other = before.clone();
+    other.members[0].lines[0].text.push('!');
+    assert_eq!(h.made().0.as_shown(&other).members[0].predictions[0].p50, shown_then - 7.0);
+}

@@ -19,9 +19,10 @@ use lantern_store::gym::Gym;
 use lantern_store::lifting::LiftedSet;
 use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
+use lantern_store::shown::Why;
 use lantern_store::{
     AccountId, ClassId, Connection, GymId, MemberId, StoreError, class, cycle, decision, gym, kit, lifting,
-    logbook, roster, sheet,
+    logbook, roster, sheet, shown,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -285,6 +286,19 @@ impl ClassPage {
     /// The plan by ids of blocks, as it is kept.
     pub fn answer_by_ids(&self) -> PlanAnswer {
         answer(&self.plan).at_blocks(|at| self.blocks.id(at).map(|id| id as usize))
+    }
+
+    /// Keeps the plan as it is on a screen now, so that results are judged by what was shown before them; a class with results keeps its
+    /// own already.
+    ///
+    /// # Errors
+    /// When the database is away.
+    pub async fn shown(&self, app: &App, why: Why) -> Result<(), WebError> {
+        if self.held() || self.plan.workouts.is_empty() {
+            return Ok(());
+        }
+        let (gym, class, plan) = (self.gym.id, self.class.id, self.answer_by_ids());
+        blocking(app, move |conn, _| Ok(shown::keep(conn, gym, class, &plan, why)?)).await
     }
 
     /// The plan that results are judged by, by where blocks stand: the frozen one, else today's.

@@ -84,6 +84,7 @@ impl Person {
     /// s of one unit of a line, fresh.
     fn unit_s(&self, line: &Line) -> f64 {
         let plain = match line.unit {
+            Unit::Reps if line.movement.ends_with("-under") => 0.6,
             Unit::Reps => {
                 2.3 + 0.5 * f64::from(catalogue().movement(&line.movement).map_or(1, |m| m.skill.min(3)))
             }
@@ -113,6 +114,7 @@ impl Person {
         }
         let skill = catalogue().movement(&line.movement).map_or(1, |m| m.skill);
         let plain = match skill {
+            _ if line.movement.ends_with("-under") => 36.0,
             0 | 1 => 34.0,
             2 => 24.0,
             3 => 14.0,
@@ -132,6 +134,10 @@ struct Walk<'a> {
     hot: bool,
     at: f64,
     end: f64,
+    /// What interrupts the work as the clock turns: every so many seconds, the next time, and what.
+    turns: Vec<(f64, f64, &'a Line)>,
+    /// The price of a break.
+    price: Option<&'a Line>,
 }
 
 impl Walk<'_> {
@@ -161,11 +167,31 @@ impl Walk<'_> {
             done += 1.0;
             in_set += 1.0;
             if in_set >= set * (1.0 - 0.45 * tired) && done < count {
-                self.at += (3.5 + 7.0 * tired) * self.day;
+                self.at += match self.price {
+                    Some(l) => l.count(0, self.person.standard) * self.person.unit_s(l) * self.day + 3.0,
+                    None => (3.5 + 7.0 * tired) * self.day,
+                };
                 in_set = 0.0;
             }
+            self.interrupted();
         }
         if self.at > self.end { (done - 1.0).max(0.0) } else { done }
+    }
+}
+
+impl Walk<'_> {
+    /// Does what the clock asks for in between.
+    fn interrupted(&mut self) {
+        for i in 0..self.turns.len() {
+            let Some((every, next, line)) = self.turns.get(i).copied() else { continue };
+            if self.at < next {
+                continue;
+            }
+            self.at += 3.0 + line.count(0, self.person.standard) * self.person.unit_s(line) * self.day;
+            if let Some(turn) = self.turns.get_mut(i) {
+                turn.1 = next + every * ((self.at - next) / every).ceil().max(1.0);
+            }
+        }
     }
 }
 
@@ -184,10 +210,17 @@ fn windows(walk: &mut Walk, work: &Work, on_s: f64, times: u32, stations: bool) 
     let mut reps = 0.0;
     for _ in 0..times {
         walk.end = walk.at + on_s;
+        for (_, l) in work.around(0).filter(|(_, l)| l.around == Some(When::BuyIn)) {
+            walk.line(l, l.count(0, standard));
+        }
         for (_, l) in work.list(0) {
             let most = l.counts.is_empty() || stations;
             let count = if most { f64::INFINITY } else { l.count(0, standard) };
-            reps += board(l, walk.line(l, count), count);
+            let done = walk.line(l, count);
+            // where a window ends with as much as possible, that is what is counted
+            if most || !work.ends_with_max(0) {
+                reps += board(l, done, count);
+            }
             if stations {
                 walk.at = walk.end;
                 walk.end += on_s;
@@ -213,7 +246,15 @@ pub fn perform(m: &Member, work: &Work, cap_s: Option<f64>, class: &str) -> Opti
     if work.sections.len() != 1 || work.team.is_some() {
         return None;
     }
-    let mut walk = Walk { person: &person, rng, day, hot, at: 0.0, end };
+    let turn = |(_, l): (usize, &'_ Line)| match l.around {
+        Some(When::OnTheClock { every_s, from_zero }) => {
+            Some((f64::from(every_s), if from_zero { 0.0 } else { f64::from(every_s) }))
+        }
+        _ => None,
+    };
+    let turns = work.around(0).filter_map(|x| turn(x).map(|(every, first)| (every, first, x.1))).collect();
+    let price = work.around(0).map(|(_, l)| l).find(|l| l.around == Some(When::OnBreak));
+    let mut walk = Walk { person: &person, rng, day, hot, at: 0.0, end, turns, price };
     let passes = match work.clock() {
         Clock::Amrap(_) => usize::MAX,
         Clock::Windows { on_s, n, .. } => return Some(windows(&mut walk, work, f64::from(on_s), n, false)),
@@ -240,6 +281,16 @@ pub fn perform(m: &Member, work: &Work, cap_s: Option<f64>, class: &str) -> Opti
             }
         }
         rounds += 1;
+        for (_, l) in work.around(0) {
+            let times = match l.around {
+                Some(When::AfterRound(n)) if n as usize == round + 1 => 1,
+                Some(When::EachRoundMore) => round,
+                _ => 0,
+            };
+            (0..times).for_each(|_| {
+                walk.line(l, l.count(0, standard));
+            });
+        }
         walk.at += if round + 1 < passes { rest } else { 0.0 };
         reps = 0.0;
     }

@@ -18,8 +18,8 @@ pub use learner::{Held, Learner, Pull, Retest, Seen, Unlearnt};
 pub use learnt::{Known, Learnt, Shift, Times};
 pub use params::{ASKED_FROM, OLDEST_DAYS};
 pub use say::{
-    asked, format_words, group_words, hall_words, lean_words, member_words, of_format, pull_words,
-    surprise_words,
+    MemberFigures, asked, format_words, group_words, hall_words, lean_words, member_figures, member_words,
+    of_format, pull_words, surprise_words,
 };
 
 #[cfg(test)]

@@ -55,10 +55,9 @@ pub fn hall_words(results: u32, late: f64) -> String {
     }
 }
 
-/// The same for one kind of work, with how sure it is.
-pub fn of_format(format: Format, late: f64, sd: f64) -> String {
-    let half = ((Z80 * sd).exp() - 1.0) * 100.0;
-    format!("{}: {} than I first think, give or take {half:.0} %", format_words(format), than(late))
+/// The same for one kind of work, and how sure it is, per cent either way.
+pub fn of_format(late: f64, sd: f64) -> (String, f64) {
+    (than(late), ((Z80 * sd).exp() - 1.0) * 100.0)
 }
 
 fn than(late: f64) -> String {
@@ -68,28 +67,45 @@ fn than(late: f64) -> String {
     }
 }
 
-/// What was learnt of a member: what they did most often, and how their range has changed.
-pub fn member_words(learnt: &Learnt) -> Option<String> {
+/// What was learnt of a member in what they did most often.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MemberFigures {
+    /// Results of their own.
+    pub results: u32,
+    /// The first of them.
+    pub since: Option<NaiveDate>,
+    /// Slower or faster than first thought, in words.
+    pub than: String,
+    /// Kind of work and what limits it, in words.
+    pub work: String,
+    /// Half of an 80 % range before any result and now, per cent.
+    pub half_percent: [f64; 2],
+}
+
+/// Figures of a member; `None` before a result of their own.
+pub fn member_figures(learnt: &Learnt) -> Option<MemberFigures> {
     let most = learnt.done.iter().max_by_key(|d| d.times)?;
-    let base = Base {
-        middle: 1.0,
-        better: learnt.usual_sd,
-        worse: learnt.usual_sd,
-        format: most.format,
-        group: most.group,
-    };
-    let shift = learnt.shift(&base)?;
+    let (sd, format, group) = (learnt.usual_sd, most.format, most.group);
+    let shift = learnt.shift(&Base { middle: 1.0, better: sd, worse: sd, format, group })?;
     let half = |sd: f64| ((Z80 * sd).exp() - 1.0) * 100.0;
-    let results =
-        if learnt.results == 1 { "1 result".to_owned() } else { format!("{} results", learnt.results) };
+    Some(MemberFigures {
+        results: learnt.results,
+        since: learnt.since,
+        than: than(shift.late),
+        work: format!("{} where {} limits", format_words(format), group_words(group)),
+        half_percent: [half(sd), half(sd * shift.width)],
+    })
+}
+
+/// The same in a sentence.
+pub fn member_words(learnt: &Learnt) -> Option<String> {
+    let f = member_figures(learnt)?;
+    let results = if f.results == 1 { "1 result".to_owned() } else { format!("{} results", f.results) };
+    let since = f.since.map_or_else(|| "the first class".to_owned(), day);
+    let [before, now] = f.half_percent;
+    let MemberFigures { than, work, .. } = f;
     Some(format!(
-        "Since {}, {results}: {} than I first think in {} where {} limits, range {:.0} to {:.0} % either way.",
-        learnt.since.map_or_else(|| "the first class".to_owned(), day),
-        than(shift.late),
-        format_words(most.format),
-        group_words(most.group),
-        half(learnt.usual_sd),
-        half(learnt.usual_sd * shift.width),
+        "Since {since}, {results}: {than} than I first think in {work}. Ranges were ± {before:.0} %, now ± {now:.0} %."
     ))
 }
 

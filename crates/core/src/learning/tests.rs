@@ -119,7 +119,9 @@ fn a_forecast_is_from_results_only_with_enough_of_them() {
     let words = member_words(&l.of("a").unwrap()).unwrap();
     assert!(words.starts_with("Since 1 September, 8 results: about "), "{words}");
     assert!(
-        words.contains("% faster than I first think in rounds against the clock where legs limits"),
+        words.contains(
+            "% faster than I first think in rounds against the clock where legs limits. Ranges were ±"
+        ),
         "{words}"
     );
     assert!(member_words(&l.of("b").unwrap()).is_none(), "nothing of their own");

@@ -272,6 +272,27 @@ pub struct CautionAnswer {
 }
 
 impl PlanAnswer {
+    /// The same with what was on a screen before: whoever does the same lines of the same version keeps the prediction that was shown
+    /// for them, whatever was typed, tested or learnt since.
+    #[must_use]
+    pub fn as_shown(mut self, shown: &PlanAnswer) -> PlanAnswer {
+        for m in &mut self.members {
+            let Some(then) = shown.members.iter().find(|x| x.id == m.id) else { continue };
+            let of = |a: &MemberAnswer, block: usize| {
+                a.lines.iter().filter(|l| l.block == block).map(|l| l.text.clone()).collect::<Vec<_>>()
+            };
+            let lines: Vec<bool> =
+                m.predictions.iter().map(|p| of(m, p.block) == of(then, p.block)).collect();
+            for (p, same) in m.predictions.iter_mut().zip(lines) {
+                let before = then.predictions.iter().find(|x| x.block == p.block && x.tier == p.tier);
+                if let Some(before) = before.filter(|_| same) {
+                    *p = before.clone();
+                }
+            }
+        }
+        self
+    }
+
     /// The same with blocks of other numbers; what belongs to a block that has none is left out.
     #[must_use]
     pub fn at_blocks(mut self, to: impl Fn(usize) -> Option<usize>) -> PlanAnswer {

@@ -15,6 +15,8 @@ pub const KEPT_WITHIN: f64 = 0.075;
 const Z95: f64 = 1.959_964;
 /// Times that classes are drawn again.
 const DRAWS: usize = 400;
+/// From so many on their drawing again is worked out by its formula: the two agree, and years of classes cost nothing.
+const MANY_CLUSTERS: usize = 80;
 
 /// Results of a class, or of a member: inside, and in all.
 pub type Cluster = (usize, usize);
@@ -84,6 +86,9 @@ fn drawn_again(clusters: &[Cluster]) -> Option<(f64, f64)> {
     if clusters.len() < LEAST_CLUSTERS {
         return None;
     }
+    if clusters.len() >= MANY_CLUSTERS {
+        return by_formula(clusters);
+    }
     let mut rng = Pcg64Mcg::seed_from_u64(1);
     let mut shares: Vec<f64> = (0..DRAWS)
         .filter_map(|_| {
@@ -99,6 +104,15 @@ fn drawn_again(clusters: &[Cluster]) -> Option<(f64, f64)> {
     shares.sort_by(f64::total_cmp);
     let at = |p: f64| shares.get((p * shares.len().saturating_sub(1) as f64).round() as usize).copied();
     Some((at(0.025)?, at(0.975)?))
+}
+
+/// The same by the standard error of a ratio of cluster sums (Cochran 1977).
+fn by_formula(clusters: &[Cluster]) -> Option<(f64, f64)> {
+    let (inside, of) = clusters.iter().fold((0, 0), |s, c| (s.0 + c.0, s.1 + c.1));
+    let p = (of > 0).then(|| inside as f64 / of as f64)?;
+    let squares: f64 = clusters.iter().map(|(i, n)| (*i as f64 - p * *n as f64).powi(2)).sum();
+    let half = Z95 * squares.sqrt() / of as f64;
+    Some(((p - half).max(0.0), (p + half).min(1.0)))
 }
 
 /// What the counts say about the ranges.
@@ -158,6 +172,16 @@ mod tests {
         let members: Vec<Cluster> = (0..8).map(|i| if i % 2 == 0 { (50, 50) } else { (30, 50) }).collect();
         let by_members = Share::of(&[(8, 10); 40], &members);
         assert!((by_members.high - by_members.low - (apart.high - apart.low)).abs() < 1e-9);
+    }
+
+    #[test]
+    fn many_classes_drawn_again_and_their_formula_agree() {
+        // shares from .5 to 1 in classes of 12
+        let some: Vec<Cluster> = (0..79).map(|i| (6 + (i * 5) % 7, 12)).collect();
+        let (low, high) = drawn_again(&some).unwrap();
+        let (a, b) = by_formula(&some).unwrap();
+        assert!((low - a).abs() < 0.01 && (high - b).abs() < 0.01, "{low} {a} {high} {b}");
+        assert!(by_formula(&[(0, 0); 90]).is_none());
     }
 
     #[test]

@@ -21,6 +21,19 @@ UPDATE results SET judged = false, slot = NULL, inside = NULL, foretold_by = NUL
 -- Why the coach leaves it out of learning: 'odd-day' or 'other-work'; NULL: it teaches.
 ALTER TABLE results ADD COLUMN left_out text CHECK (left_out IN ('odd-day', 'other-work'));
 CREATE INDEX results_teach ON results (gym_id, on_date) WHERE late IS NOT NULL;
+-- What was on a screen before results came: when the clock was started, when a card was opened, and what a class was held by whose
+-- results were all taken back. The latest stands for what is foretold of whoever still does the same.
+CREATE TABLE shown_plans (
+    gym_id uuid NOT NULL,
+    id uuid NOT NULL,
+    class_id uuid NOT NULL,
+    body jsonb NOT NULL,
+    why text NOT NULL CHECK (why IN ('clock', 'card', 'taken-back')),
+    shown_at timestamptz NOT NULL DEFAULT now(),
+    PRIMARY KEY (gym_id, id),
+    FOREIGN KEY (gym_id, class_id) REFERENCES classes (gym_id, id) ON DELETE CASCADE
+);
+CREATE INDEX shown_plans_class ON shown_plans (gym_id, class_id, id);
 -- Counts the changes of a day's log: what was learnt until a day hangs on these alone.
 CREATE TABLE log_days (
     gym_id uuid NOT NULL REFERENCES gyms (id) ON DELETE CASCADE,

@@ -9,7 +9,8 @@ use crate::session::{Change, Who, apart, blocking, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::learning::{
-    Learner, hall_words, lean_words, member_words, of_format, pull_words, surprise_words,
+    Learner, MemberFigures, format_words, hall_words, lean_words, member_figures, member_words, of_format,
+    pull_words, surprise_words,
 };
 use lantern_store::learning::{LeftOut, Taught, forget as forget_all, leave_out, of_member};
 use lantern_store::{ClassId, GymId, MemberId, gym, roster};
@@ -23,9 +24,9 @@ const MOST: i64 = 40;
 struct HallPage {
     frame: Frame,
     lead: String,
-    formats: Vec<String>,
-    /// Address, name, what was learnt of them.
-    members: Vec<(String, String, String)>,
+    /// Kind of work, how late it is, give or take per cent.
+    formats: Vec<(&'static str, String, String)>,
+    members: Vec<MemberRow>,
     waiting: usize,
 }
 
@@ -38,6 +39,17 @@ struct MemberPage {
     lead: String,
     lean: String,
     rows: Vec<Row>,
+}
+
+/// What was learnt of a member.
+struct MemberRow {
+    link: String,
+    name: String,
+    results: u32,
+    than: String,
+    work: String,
+    before: String,
+    now: String,
 }
 
 /// A result and what it did.
@@ -79,8 +91,11 @@ pub async fn hall(app: Data<App>, who: Who) -> Page {
         let all = roster::list(conn, who.gym())?;
         let (late, formats) = learner.of_hall();
         let of = |m: &lantern_core::roster::Member| {
-            let words = member_words(&learner.of(&m.id)?)?;
-            Some((format!("/members/{}/results", m.id), m.name.clone(), words))
+            let f = member_figures(&learner.of(&m.id)?)?;
+            let [before, now] = f.half_percent.map(|p| format!("± {p:.0} %"));
+            let MemberFigures { results, than, work, .. } = f;
+            let link = format!("/members/{}/results", m.id);
+            Some(MemberRow { link, name: m.name.clone(), results, than, work, before, now })
         };
         let members: Vec<_> = all.iter().filter_map(of).collect();
         Ok(HallPage {
@@ -88,7 +103,13 @@ pub async fn hall(app: Data<App>, who: Who) -> Page {
             lead: hall_words(learner.results(), late),
             formats: match learner.results() {
                 0 => Vec::new(),
-                _ => formats.into_iter().map(|(f, late, sd)| of_format(f, late, sd)).collect(),
+                _ => formats
+                    .into_iter()
+                    .map(|(f, late, sd)| {
+                        let (than, half) = of_format(late, sd);
+                        (format_words(f), than, format!("± {half:.0} %"))
+                    })
+                    .collect(),
             },
             waiting: all.len() - members.len(),
             members,

@@ -21,6 +21,7 @@ use lantern_core::plan::{LiftPlan, WorkoutPlan};
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
 use lantern_store::class;
+use lantern_store::shown::Why;
 
 #[derive(Template)]
 #[template(path = "floor/card.html")]
@@ -228,6 +229,7 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let token = token.into_inner();
     let (gym, class, member) = blocking(&app, move |conn, _| Ok(class::find_card(conn, &token)?)).await?;
     let page = planned(&app, gym, class).await?;
+    page.shown(&app, Why::Card).await?;
     let page = apart(move || {
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();

@@ -15,6 +15,7 @@ use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock as write_clock;
 use lantern_core::versions::Tier;
+use lantern_store::shown::Why;
 use lantern_store::{ClassId, class};
 use std::fmt::Write as _;
 
@@ -246,6 +247,9 @@ pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
         _ => return Err(WebError::Unreadable("the clock is started or taken back to 0:00".to_owned())),
     };
     let gym = change.who.gym();
+    if started.is_some() {
+        planned(&app, gym, class).await?.shown(&app, Why::Clock).await?;
+    }
     blocking(&app, move |conn, _| Ok(class::change_clock(conn, gym, class, started)?)).await?;
     go(&format!("/classes/{class}/wall"))
 }
