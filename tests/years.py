@@ -73,7 +73,8 @@ def measured(server, what):
             times.append(1000 * (time.perf_counter() - began))
         print(f"  {name:22} first {1000 * first:7.0f} ms, then {statistics.median(times):6.1f} ms (best {min(times):.1f})")
     with open(f"/proc/{server.pid}/status") as f:
-        print(f"  server: {int(re.search(r'VmRSS:\s+(\d+)', f.read())[1]) // 1024} MB")
+        kilobytes = int(re.search(r"VmRSS:\s+(\d+)", f.read())[1])
+    print(f"  server: {kilobytes // 1024} MB")
 
 
 def repeat():

@@ -163,7 +163,7 @@ fn learning(c: &mut Criterion) {
             done: Done::Whole,
             left_out: false,
         };
-        Held { date: day(n), results: (0..72).filter(|i| (i + n) % 3 == 0).map(seen).collect() }
+        Held { date: day(n), results: (0..72).filter(|i| (i + n).is_multiple_of(3)).map(seen).collect() }
     };
     let log: Vec<Held> = (0..60).map(held).collect();
     let learner = Learner::of_log(&log, Vec::new(), day(60));

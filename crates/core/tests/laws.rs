@@ -5,6 +5,7 @@ use lantern_core::pacing::{
     Amount, Athlete, Known, Level, Node, Policy, Run, Scored, Workout, best_pacing, forecast, settle,
     simulate, table, tasks_for,
 };
+use lantern_core::roster::{Member, ability};
 use lantern_core::units::{Provenance, Standard};
 use proptest::prelude::*;
 
@@ -151,6 +152,34 @@ proptest! {
         let (slow, fast) = (best_pacing(&w, &a, 2).1, best_pacing(&w, &fitter, 2).1);
         prop_assert!(!slow.done || fast.done, "fitter and stuck");
         prop_assert!(!slow.done || fast.time <= slow.time * 1.02, "{} {}", slow.time, fast.time);
+    }
+
+    #[test]
+    fn a_heavier_body_is_no_faster_with_itself_and_no_slower_with_a_bar(
+        m in moves(),
+        rounds in 1u32..4,
+        level in prop::sample::select(vec![Level::Regular, Level::Seasoned, Level::Competitive]),
+        mass in 62f64..88.0,
+        more in 4f64..25.0,
+    ) {
+        // of somebody of whom only level and body mass are known
+        let of = |kg: f64| {
+            let m = Member { body_mass_kg: Some(kg), ..Member::unknown("Bo", Standard::Heavier, level) };
+            ability(&m, chrono::NaiveDate::from_ymd_opt(2026, 11, 24).unwrap()).athlete
+        };
+        let (light, heavy) = (of(mass), of(mass + more));
+        let only = |wanted: &[usize]| m.iter().filter(|(i, _)| wanted.contains(i)).copied().collect::<Vec<_>>();
+        let of = |moves: &[(usize, u32)], a: &Athlete| best_pacing(&work(moves, rounds, 1.0, 1.0), a, 2).1;
+        // pull-ups, push-ups; thrusters, power cleans
+        let (own, bar) = (only(&[1, 2]), only(&[0, 4]));
+        if !own.is_empty() {
+            let (a, b) = (of(&own, &light), of(&own, &heavy));
+            prop_assert!(!b.done || a.done && b.time >= a.time * 0.98, "{} {}", a.time, b.time);
+        }
+        if !bar.is_empty() {
+            let (a, b) = (of(&bar, &light), of(&bar, &heavy));
+            prop_assert!(!a.done || b.done && b.time <= a.time * 1.02, "{} {}", a.time, b.time);
+        }
     }
 
     #[test]

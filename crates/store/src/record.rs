@@ -4,7 +4,7 @@ use crate::error::Result;
 use crate::ids::{ClassId, GymId};
 use crate::schema::{classes, frozen_plans, results};
 use chrono::{Days, NaiveDate, NaiveDateTime};
-use diesel::dsl::{count_star, max, min, sql};
+use diesel::dsl::{exists, min, sql};
 use diesel::prelude::*;
 use diesel::sql_types::{Array, BigInt, Bool, Double, Integer, Nullable, SmallInt, Text, Uuid as SqlUuid};
 use lantern_core::held::{landed, seen};
@@ -218,18 +218,20 @@ pub fn try_again(conn: &mut PgConnection) -> Result<()> {
 /// When the database is away.
 pub fn counted(conn: &mut PgConnection, gym: GymId, today: NaiveDate, latest: i64) -> Result<Counted> {
     let waiting = conn.transaction(|conn| judge(conn, gym))?;
-    let (classes, span) = spanned(conn, gym)?;
+    let (cells, of_class) = cells(conn, gym, today)?;
+    let cut = cut(conn, gym)?;
+    let unread = cut.unjudged.iter().any(|(u, _)| *u == Unjudged::Unread);
     Ok(Counted {
-        cells: cells(conn, gym, today)?,
-        members: members(conn, gym)?,
-        slots: slots(conn, gym)?,
-        window: bins(conn, gym, "window_said", "window_came")?,
-        cap: bins(conn, gym, "cap_said", "cap_came")?,
-        unjudged: unjudged(conn, gym)?,
-        classes,
-        span,
-        latest: latest_classes(conn, gym, latest)?,
-        lost: lost(conn, gym)?,
+        classes: of_class.len(),
+        span: if of_class.is_empty() { None } else { spanned(conn, gym)? },
+        latest: latest_classes(conn, gym, latest, &of_class)?,
+        lost: if unread { lost(conn, gym)? } else { (0, None) },
+        cells,
+        members: cut.members,
+        slots: cut.slots,
+        window: cut.window,
+        cap: cut.cap,
+        unjudged: cut.unjudged,
         waiting,
     })
 }
@@ -238,52 +240,64 @@ fn count(n: i64) -> usize {
     usize::try_from(n).unwrap_or(0)
 }
 
+/// Inside and in all of each class.
+type OfClass = HashMap<Uuid, Cluster>;
+
+/// A row of [`cells`].
+#[derive(QueryableByName)]
+struct CellRow {
+    #[diesel(sql_type = SqlUuid)]
+    class: Uuid,
+    #[diesel(sql_type = Bool)]
+    lately: bool,
+    #[diesel(sql_type = Text)]
+    by: String,
+    #[diesel(sql_type = Nullable<Text>)]
+    format: Option<String>,
+    #[diesel(sql_type = Bool)]
+    learnt: bool,
+    #[diesel(sql_type = BigInt)]
+    n: i64,
+    #[diesel(sql_type = BigInt)]
+    hits: i64,
+    #[diesel(sql_type = BigInt)]
+    better: i64,
+    #[diesel(sql_type = BigInt)]
+    worse: i64,
+    #[diesel(sql_type = Double)]
+    off: f64,
+    #[diesel(sql_type = BigInt)]
+    offs: i64,
+    #[diesel(sql_type = Double)]
+    halves: f64,
+}
+
 /// Judged results added up by class and by what they rest on.
-fn cells(conn: &mut PgConnection, gym: GymId, today: NaiveDate) -> Result<Vec<Cell>> {
-    #[derive(QueryableByName)]
-    struct Row {
-        #[diesel(sql_type = BigInt)]
-        class: i64,
-        #[diesel(sql_type = Bool)]
-        lately: bool,
-        #[diesel(sql_type = Text)]
-        by: String,
-        #[diesel(sql_type = Nullable<Text>)]
-        format: Option<String>,
-        #[diesel(sql_type = Bool)]
-        learnt: bool,
-        #[diesel(sql_type = BigInt)]
-        n: i64,
-        #[diesel(sql_type = BigInt)]
-        hits: i64,
-        #[diesel(sql_type = BigInt)]
-        better: i64,
-        #[diesel(sql_type = BigInt)]
-        worse: i64,
-        #[diesel(sql_type = Double)]
-        off: f64,
-        #[diesel(sql_type = BigInt)]
-        offs: i64,
-        #[diesel(sql_type = Double)]
-        halves: f64,
-    }
+fn cells(conn: &mut PgConnection, gym: GymId, today: NaiveDate) -> Result<(Vec<Cell>, OfClass)> {
     let from = today.checked_sub_days(Days::new(LATELY_DAYS)).unwrap_or(NaiveDate::MIN);
     let rows = diesel::sql_query(
-        "SELECT dense_rank() OVER (ORDER BY class_id) AS class, on_date > $2 AS lately, foretold_by AS by, format, \
+        "SELECT class_id AS class, on_date > $2 AS lately, foretold_by AS by, format, \
          coalesce(own_results, 0) > 0 AS learnt, count(*) AS n, count(*) FILTER (WHERE inside) AS hits, \
          count(*) FILTER (WHERE slot = 0) AS better, count(*) FILTER (WHERE slot = 9) AS worse, \
          coalesce(sum(off_middle), 0) AS off, count(off_middle) AS offs, coalesce(sum(half), 0) AS halves \
-         FROM results WHERE gym_id = $1 AND slot IS NOT NULL \
-         GROUP BY class_id, on_date > $2, foretold_by, format, coalesce(own_results, 0) > 0",
+         FROM results WHERE gym_id = $1 AND slot IS NOT NULL GROUP BY 1, 2, 3, 4, 5 ORDER BY 1, 2, 3, 4, 5",
     )
     .bind::<SqlUuid, _>(gym.0)
     .bind::<diesel::sql_types::Date, _>(from)
-    .load::<Row>(conn)?;
-    let cell = |r: Row| {
-        Some(Cell {
-            class: count(r.class),
+    .load::<CellRow>(conn)?;
+    let mut of_class = OfClass::new();
+    let mut places: HashMap<Uuid, usize> = HashMap::new();
+    let mut cells = Vec::with_capacity(rows.len());
+    for r in rows {
+        let known = places.len();
+        let class = *places.entry(r.class).or_insert(known);
+        let sum = of_class.entry(r.class).or_default();
+        *sum = (sum.0 + count(r.hits), sum.1 + count(r.n));
+        let Some(provenance) = Provenance::read(&r.by) else { continue };
+        cells.push(Cell {
+            class,
             late: r.lately,
-            provenance: Provenance::read(&r.by)?,
+            provenance,
             format: r.format.as_deref().and_then(Format::read),
             learnt: r.learnt,
             of: count(r.n),
@@ -291,94 +305,119 @@ fn cells(conn: &mut PgConnection, gym: GymId, today: NaiveDate) -> Result<Vec<Ce
             missed: [count(r.better), count(r.worse)],
             off: (r.off, count(r.offs)),
             half: r.halves,
-        })
-    };
-    Ok(rows.into_iter().filter_map(cell).collect())
+        });
+    }
+    Ok((cells, of_class))
 }
 
-fn members(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Cluster>> {
-    let inside = sql::<BigInt>("count(*) FILTER (WHERE inside)");
-    let rows = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
-        .group_by(results::member_id)
-        .order(results::member_id)
-        .select((inside, count_star()))
-        .load::<(i64, i64)>(conn)?;
-    Ok(rows.into_iter().map(|(inside, of)| (count(inside), count(of))).collect())
+/// Results cut in several ways at once.
+#[derive(Default)]
+struct Cut {
+    members: Vec<Cluster>,
+    slots: [usize; 10],
+    window: Vec<Bin>,
+    cap: Vec<Bin>,
+    unjudged: Vec<(Unjudged, usize)>,
 }
 
-fn slots(conn: &mut PgConnection, gym: GymId) -> Result<[usize; 10]> {
-    let rows = results::table
-        .filter(results::gym_id.eq(gym.0))
-        .group_by(results::slot)
-        .select((results::slot, count_star()))
-        .load::<(Option<i16>, i64)>(conn)?;
-    let mut out = [0; 10];
-    for (slot, n) in rows {
-        if let Some(place) = slot.and_then(|s| usize::try_from(s).ok()).and_then(|s| out.get_mut(s)) {
-            *place = count(n);
+/// A row of [`cut`].
+#[derive(QueryableByName)]
+struct CutRow {
+    #[diesel(sql_type = Integer)]
+    way: i32,
+    #[diesel(sql_type = Nullable<SmallInt>)]
+    slot: Option<i16>,
+    #[diesel(sql_type = Nullable<Text>)]
+    unjudged: Option<String>,
+    #[diesel(sql_type = BigInt)]
+    n: i64,
+    #[diesel(sql_type = BigInt)]
+    placed: i64,
+    #[diesel(sql_type = BigInt)]
+    hits: i64,
+    #[diesel(sql_type = Nullable<Double>)]
+    in_window: Option<f64>,
+    #[diesel(sql_type = Nullable<Double>)]
+    window_came: Option<f64>,
+    #[diesel(sql_type = Nullable<Double>)]
+    cap: Option<f64>,
+    #[diesel(sql_type = Nullable<Double>)]
+    cap_came: Option<f64>,
+}
+
+/// One look at all results, cut by member, tenth, tenths of the chances that were said, and why one is not judged.
+fn cut(conn: &mut PgConnection, gym: GymId) -> Result<Cut> {
+    // the bits of way say what a row is not cut by: member, slot, window, cap, unjudged, the last the lowest
+    let rows = diesel::sql_query(
+        "SELECT grouping(member_id, slot, w, c, unjudged) AS way, slot, unjudged, count(*) AS n, count(slot) AS placed, \
+         count(*) FILTER (WHERE inside AND slot IS NOT NULL) AS hits, avg(window_said) AS in_window, \
+         avg(window_came::int)::float8 AS window_came, avg(cap_said) AS cap, avg(cap_came::int)::float8 AS cap_came \
+         FROM (SELECT *, least(floor(window_said * 10), 9) AS w, least(floor(cap_said * 10), 9) AS c \
+         FROM results WHERE gym_id = $1) r \
+         GROUP BY GROUPING SETS ((member_id), (slot), (w), (c), (unjudged)) ORDER BY way, in_window, cap, member_id, slot",
+    )
+    .bind::<SqlUuid, _>(gym.0)
+    .load::<CutRow>(conn)?;
+    let mut out = Cut::default();
+    let bin =
+        |said: Option<f64>, came: Option<f64>, n: i64| Some(Bin { said: said?, came: came?, of: count(n) });
+    for r in rows {
+        match r.way {
+            0b01111 if r.placed > 0 => out.members.push((count(r.hits), count(r.placed))),
+            0b10111 => {
+                let place = r.slot.and_then(|s| usize::try_from(s).ok()).and_then(|s| out.slots.get_mut(s));
+                place.into_iter().for_each(|p| *p = count(r.n));
+            }
+            0b11011 => out.window.extend(bin(r.in_window, r.window_came, r.n)),
+            0b11101 => out.cap.extend(bin(r.cap, r.cap_came, r.n)),
+            0b11110 => {
+                out.unjudged.extend(r.unjudged.as_deref().and_then(Unjudged::read).map(|u| (u, count(r.n))))
+            }
+            _ => {}
         }
     }
+    out.cap.sort_by(|a, b| a.said.total_cmp(&b.said));
+    out.unjudged.sort_unstable();
     Ok(out)
 }
 
-/// Chances that were said, by tenths; the names are those of columns.
-fn bins(conn: &mut PgConnection, gym: GymId, said: &'static str, came: &'static str) -> Result<Vec<Bin>> {
-    #[derive(QueryableByName)]
-    struct Row {
-        #[diesel(sql_type = Double)]
-        said: f64,
-        #[diesel(sql_type = Double)]
-        came: f64,
-        #[diesel(sql_type = BigInt)]
-        n: i64,
-    }
-    let rows = diesel::sql_query(format!(
-        "SELECT avg({said}) AS said, avg({came}::int)::float8 AS came, count(*) AS n FROM results \
-         WHERE gym_id = $1 AND {said} IS NOT NULL GROUP BY least(floor({said} * 10), 9) ORDER BY 1"
-    ))
-    .bind::<SqlUuid, _>(gym.0)
-    .load::<Row>(conn)?;
-    Ok(rows.into_iter().map(|r| Bin { said: r.said, came: r.came, of: count(r.n) }).collect())
+/// Classes with judged results.
+macro_rules! judged_classes {
+    ($gym:expr) => {
+        classes::table.filter(classes::gym_id.eq($gym.0)).filter(exists(
+            results::table
+                .filter(results::gym_id.eq(classes::gym_id).and(results::class_id.eq(classes::id)))
+                .filter(results::slot.is_not_null()),
+        ))
+    };
 }
 
-fn unjudged(conn: &mut PgConnection, gym: GymId) -> Result<Vec<(Unjudged, usize)>> {
-    let rows = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::unjudged.is_not_null()))
-        .group_by(results::unjudged)
-        .select((results::unjudged.assume_not_null(), count_star()))
-        .load::<(String, i64)>(conn)?;
-    let mut all: Vec<(Unjudged, usize)> =
-        rows.into_iter().filter_map(|(why, n)| Some((Unjudged::read(&why)?, count(n)))).collect();
-    all.sort_unstable();
-    Ok(all)
+/// When the first and the last class with judged results was.
+fn spanned(conn: &mut PgConnection, gym: GymId) -> Result<Option<(NaiveDateTime, NaiveDateTime)>> {
+    let first = judged_classes!(gym)
+        .order(classes::starts_at)
+        .select(classes::starts_at)
+        .first::<NaiveDateTime>(conn)
+        .optional()?;
+    let last = judged_classes!(gym)
+        .order(classes::starts_at.desc())
+        .select(classes::starts_at)
+        .first::<NaiveDateTime>(conn)
+        .optional()?;
+    Ok(first.zip(last))
 }
 
-/// How many classes have results that were judged, and when the first and the last was.
-fn spanned(conn: &mut PgConnection, gym: GymId) -> Result<(usize, Option<(NaiveDateTime, NaiveDateTime)>)> {
-    let distinct = sql::<BigInt>("count(DISTINCT results.class_id)");
-    let (n, first, last) = results::table
-        .inner_join(
-            classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
-        )
-        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
-        .select((distinct, min(classes::starts_at), max(classes::starts_at)))
-        .first::<(i64, Option<NaiveDateTime>, Option<NaiveDateTime>)>(conn)?;
-    Ok((count(n), first.zip(last)))
-}
-
-fn latest_classes(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Vec<ClassRow>> {
-    let inside = sql::<BigInt>("count(*) FILTER (WHERE inside)");
-    let rows = results::table
-        .inner_join(
-            classes::table.on(classes::gym_id.eq(results::gym_id).and(classes::id.eq(results::class_id))),
-        )
-        .filter(results::gym_id.eq(gym.0).and(results::slot.is_not_null()))
-        .group_by((classes::id, classes::starts_at))
+fn latest_classes(
+    conn: &mut PgConnection,
+    gym: GymId,
+    latest: i64,
+    of_class: &OfClass,
+) -> Result<Vec<ClassRow>> {
+    let rows = judged_classes!(gym)
         .order((classes::starts_at.desc(), classes::id))
         .limit(latest)
-        .select((classes::id, classes::starts_at, inside, count_star()))
-        .load::<(Uuid, NaiveDateTime, i64, i64)>(conn)?;
+        .select((classes::id, classes::starts_at))
+        .load::<(Uuid, NaiveDateTime)>(conn)?;
     let ids: Vec<Uuid> = rows.iter().map(|r| r.0).collect();
     let titles: HashMap<Uuid, Option<String>> = frozen_plans::table
         .filter(frozen_plans::gym_id.eq(gym.0).and(frozen_plans::class_id.eq_any(&ids)))
@@ -386,16 +425,14 @@ fn latest_classes(conn: &mut PgConnection, gym: GymId, latest: i64) -> Result<Ve
         .load(conn)?
         .into_iter()
         .collect();
-    let row = |(id, starts_at, inside, of): (Uuid, NaiveDateTime, i64, i64)| ClassRow {
-        class: ClassId(id),
-        starts_at,
-        title: titles.get(&id).cloned().flatten(),
-        inside: count(inside),
-        of: count(of),
+    let row = |(id, starts_at): (Uuid, NaiveDateTime)| {
+        let (inside, of) = of_class.get(&id).copied().unwrap_or_default();
+        ClassRow { class: ClassId(id), starts_at, title: titles.get(&id).cloned().flatten(), inside, of }
     };
     Ok(rows.into_iter().map(row).collect())
 }
 
+/// Classes whose plan or result cannot be read any more, and the first of them.
 fn lost(conn: &mut PgConnection, gym: GymId) -> Result<(usize, Option<NaiveDateTime>)> {
     let distinct = sql::<BigInt>("count(DISTINCT results.class_id)");
     let (n, at) = results::table

@@ -2,9 +2,11 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{GymId, MemberId};
-use crate::schema::{bests, bookings, classes, limits, maxes, members, result_changes, results, trials};
+use crate::schema::{
+    bests, bookings, classes, limits, maxes, member_days, members, result_changes, results, trials,
+};
 use chrono::{Days, NaiveDate, NaiveDateTime, NaiveTime, Utc};
-use diesel::dsl::{count, max};
+use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Session, Trial};
@@ -116,16 +118,7 @@ macro_rules! held {
 fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>, day: NaiveDate) -> Result<Vec<Member>> {
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
     let until = day.and_time(NaiveTime::MIN);
-    // two workouts of a day are one session
-    let days = count(results::on_date).aggregate_distinct();
-    let logged: HashMap<Uuid, i64> = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(&ids)))
-        .filter(results::on_date.lt(day))
-        .group_by(results::member_id)
-        .select((results::member_id, days))
-        .load(conn)?
-        .into_iter()
-        .collect();
+    let days = days(conn, gym, &ids, day)?;
     let before: HashMap<Uuid, i32> = rows.iter().map(|r| (r.id, r.sessions_before)).collect();
     let mut out: Vec<Member> = rows.into_iter().map(of_row).collect();
     let position: HashMap<Uuid, usize> = ids.iter().enumerate().map(|(i, id)| (*id, i)).collect();
@@ -169,30 +162,39 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>, day: NaiveDate) ->
     }
     sessions(conn, (gym, until), &ids, &mut with)?;
     for (id, i) in &position {
-        let n = logged.get(id).copied().unwrap_or(0) + i64::from(before.get(id).copied().unwrap_or(0));
+        let (logged, last) = days.get(id).copied().unwrap_or_default();
+        let n = logged + i64::from(before.get(id).copied().unwrap_or(0));
         if let Some(m) = out.get_mut(*i) {
             m.sessions_logged = Some(u32::try_from(n).unwrap_or(0));
+            m.last_session = last;
         }
     }
     Ok(out)
 }
 
-/// Sessions of the weeks before a moment with what they held, one for each day, and the day of the last one of all.
+/// How many days each member trained before a day, and the last of them: two workouts of a day are one session.
+fn days(
+    conn: &mut PgConnection,
+    gym: GymId,
+    ids: &[Uuid],
+    before: NaiveDate,
+) -> Result<HashMap<Uuid, (i64, Option<NaiveDate>)>> {
+    let rows = member_days::table
+        .filter(member_days::gym_id.eq(gym.0).and(member_days::member_id.eq_any(ids)))
+        .filter(member_days::on_date.lt(before))
+        .group_by(member_days::member_id)
+        .select((member_days::member_id, (count_star(), max(member_days::on_date))))
+        .load(conn)?;
+    Ok(rows.into_iter().collect())
+}
+
+/// Sessions of the weeks before a moment with what they held, one for each day.
 fn sessions(
     conn: &mut PgConnection,
     (gym, until): (GymId, NaiveDateTime),
     ids: &[Uuid],
     with: &mut impl FnMut(Uuid, &mut dyn FnMut(&mut Member)),
 ) -> Result<()> {
-    let last = results::table
-        .filter(results::gym_id.eq(gym.0).and(results::member_id.eq_any(ids)))
-        .filter(results::on_date.lt(until.date()))
-        .group_by(results::member_id)
-        .select((results::member_id, max(results::on_date)))
-        .load::<(Uuid, Option<NaiveDate>)>(conn)?;
-    for (id, day) in last {
-        with(id, &mut |m| m.last_session = day);
-    }
     let newest = until.min(Utc::now().naive_utc());
     let from = newest.checked_sub_days(Days::new(SESSIONS_DAYS)).unwrap_or_default();
     let lately = held!(gym, ids, until)

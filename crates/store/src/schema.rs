@@ -204,6 +204,14 @@ diesel::table! {
     }
 }
 diesel::table! {
+    member_days (gym_id, member_id, on_date) {
+        gym_id -> Uuid,
+        member_id -> Uuid,
+        on_date -> Date,
+        results -> Integer,
+    }
+}
+diesel::table! {
     log_days (gym_id, on_date) {
         gym_id -> Uuid,
         on_date -> Date,
@@ -279,6 +287,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     decisions,
     results,
     log_days,
+    member_days,
     shown_plans,
     frozen_plans,
     result_changes,

@@ -264,41 +264,41 @@ pub fn perform(m: &Member, work: &Work, cap_s: Option<f64>, class: &str) -> Opti
         c if c.for_time() => work.rounds(),
         _ => return None,
     };
-    let standard = m.standard;
-    let around = |when: When| work.around(0).filter(move |(_, l)| l.around == Some(when));
-    for (_, l) in around(When::BuyIn) {
-        walk.line(l, l.count(0, standard));
-    }
+    Some(list(&mut walk, work, passes))
+}
+
+/// The list so many times, with what stands around it, until the time is over.
+fn list(walk: &mut Walk, work: &Work, passes: usize) -> Came {
+    let standard = walk.person.standard;
+    let around = |walk: &mut Walk, times: &dyn Fn(When) -> usize| {
+        for (_, l) in work.around(0) {
+            (0..l.around.map_or(0, times)).for_each(|_| {
+                walk.line(l, l.count(0, standard));
+            });
+        }
+    };
+    around(walk, &|w| usize::from(w == When::BuyIn));
     let rest: f64 = work.sections.first().map_or(0.0, |s| s.rests.iter().map(|(_, s)| f64::from(*s)).sum());
-    let (mut rounds, mut reps) = (0, 0.0);
+    let mut rounds = 0;
     for round in 0..passes {
-        reps = 0.0;
+        let mut reps = 0.0;
         for (_, l) in work.list(0) {
             let count = l.count(round, standard) + l.rise * round as f64;
             reps += board(l, walk.line(l, count), count);
             if walk.at >= walk.end {
-                return Some(Came { seconds: walk.end, rounds, reps: reps as u32, done: false });
+                return Came { seconds: walk.end, rounds, reps: reps as u32, done: false };
             }
         }
         rounds += 1;
-        for (_, l) in work.around(0) {
-            let times = match l.around {
-                Some(When::AfterRound(n)) if n as usize == round + 1 => 1,
-                Some(When::EachRoundMore) => round,
-                _ => 0,
-            };
-            (0..times).for_each(|_| {
-                walk.line(l, l.count(0, standard));
-            });
-        }
+        around(walk, &|w| match w {
+            When::AfterRound(n) if n as usize == round + 1 => 1,
+            When::EachRoundMore => round,
+            _ => 0,
+        });
         walk.at += if round + 1 < passes { rest } else { 0.0 };
-        reps = 0.0;
     }
-    for (_, l) in around(When::CashOut) {
-        walk.line(l, l.count(0, standard));
-    }
-    let done = walk.at < walk.end;
-    Some(Came { seconds: walk.at.min(walk.end), rounds, reps: reps as u32, done })
+    around(walk, &|w| usize::from(w == When::CashOut));
+    Came { seconds: walk.at.min(walk.end), rounds, reps: 0, done: walk.at < walk.end }
 }
 
 #[cfg(test)]

@@ -3,7 +3,7 @@
 
 use super::base::{Base, Done, Format, Group};
 use super::effects::{Effect, Effects};
-use super::learnt::{Known, Learnt, Times, first_variance};
+use super::learnt::{Learnt, Times, first_variance};
 use super::params::*;
 use chrono::NaiveDate;
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
@@ -105,6 +105,9 @@ pub struct Learner {
     /// The latest pulls of each member, oldest first.
     pulls: BTreeMap<String, VecDeque<Pull>>,
 }
+
+/// What is kept with plans is rounded to this part.
+const MILLION: f64 = 1e6;
 
 /// Pulls of a member that are kept to be shown.
 const PULLS: usize = 40;
@@ -308,7 +311,7 @@ impl Learner {
             .flat_map(|f| Group::ALL.iter().map(move |g| (*f, *g)))
             .map(|(format, group)| {
                 let (late, variance) = fresh.sum(&parts(member, format, group));
-                Known { format, group, late, variance }
+                [late, variance].map(|v| (v * MILLION).round() / MILLION)
             })
             .collect();
         let times = |((format, group), times): (&(Format, Group), &u32)| Times {

@@ -11,19 +11,6 @@ pub(super) fn first_variance() -> f64 {
     [HALL, CLASS, FORMAT, GROUP, MEMBER, OWN].iter().map(|sd| sd * sd).sum()
 }
 
-/// What was learnt of work of one format that one ability limits.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct Known {
-    /// Kind of work.
-    pub format: Format,
-    /// What limits it.
-    pub group: Group,
-    /// Later than foretold by so much, in logarithms.
-    pub late: f64,
-    /// Variance of that, with a new class's own effect.
-    pub variance: f64,
-}
-
 /// How often a member did work of a kind.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Times {
@@ -48,8 +35,9 @@ pub struct Learnt {
     pub usual_sd: f64,
     /// What they did.
     pub done: Vec<Times>,
-    /// For each format and ability, in the order of both.
-    pub known: Vec<Known>,
+    /// For each format, and in it for each ability, in the order of both: later than foretold by so much in logarithms, and the variance
+    /// of that with a new class's own effect; to a millionth.
+    pub known: Vec<[f64; 2]>,
 }
 
 /// How a forecast moves.
@@ -81,22 +69,30 @@ impl Shift {
 }
 
 impl Learnt {
+    /// What is known of work of a format that an ability limits.
+    fn at(&self, format: Format, group: Group) -> Option<[f64; 2]> {
+        let f = Format::ALL.iter().position(|x| *x == format)?;
+        let g = Group::ALL.iter().position(|x| *x == group)?;
+        self.known.get(f * Group::ALL.len() + g).copied()
+    }
+
     /// How late work of a format is for this member, whatever limits it: the mean over what they did, else over everything.
     pub fn late(&self, format: Format) -> f64 {
         let times =
             |g: Group| self.done.iter().filter(|d| d.group == g).map(|d| f64::from(d.times)).sum::<f64>();
-        let of = self.known.iter().filter(|k| k.format == format);
         // what was never done counts a little, so that somebody of whom nothing is known moves with the hall
-        let (sum, weight) = of
-            .fold((0.0, 0.0), |(s, w), k| (s + (times(k.group) + 0.01) * k.late, w + times(k.group) + 0.01));
+        let (sum, weight) = Group::ALL.into_iter().fold((0.0, 0.0), |(s, w), g| {
+            let one = times(g) + 0.01;
+            self.at(format, g).map_or((s, w), |[late, _]| (s + one * late, w + one))
+        });
         if weight > 0.0 { sum / weight } else { 0.0 }
     }
 
     /// How a forecast of this member moves.
     pub fn shift(&self, base: &Base) -> Option<Shift> {
-        let known = self.known.iter().find(|k| k.format == base.format && k.group == base.group)?;
+        let [late, variance] = self.at(base.format, base.group)?;
         let noise = base.noise();
-        let width = ((known.variance + noise * self.spread.powi(2)) / (first_variance() + noise)).sqrt();
-        Some(Shift { late: known.late, width, results: self.results })
+        let width = ((variance + noise * self.spread.powi(2)) / (first_variance() + noise)).sqrt();
+        Some(Shift { late, width, results: self.results })
     }
 }

@@ -15,7 +15,7 @@ mod say;
 
 pub use base::{Base, Done, Format, Group, late};
 pub use learner::{Held, Learner, Pull, Retest, Seen, Unlearnt};
-pub use learnt::{Known, Learnt, Shift, Times};
+pub use learnt::{Learnt, Shift, Times};
 pub use params::{ASKED_FROM, OLDEST_DAYS};
 pub use say::{
     MemberFigures, asked, format_words, group_words, hall_words, lean_words, member_figures, member_words,

@@ -37,13 +37,13 @@ fn one_result_moves_a_forecast_by_its_share_of_the_variance() {
     let (first, noise) = (0.0905, 0.13f64.powi(2) * (0.225f64 / 0.13).powf(0.8));
     // the class's own share, .16² of it, is gone with the class
     let moved = -0.2 * (first - 0.0256) / (first + noise);
-    assert!((shift(&l, "a").late - moved).abs() < 1e-9, "{:?} {moved}", shift(&l, "a"));
+    assert!((shift(&l, "a").late - moved).abs() < 1e-6, "{:?} {moved}", shift(&l, "a"));
     assert!((pulls[0].moved - moved).abs() < 1e-9 && (pulls[0].surprise + 0.2).abs() < 1e-12);
     // sds on the better side: .2 / .2
     assert!((pulls[0].sds + 1.0).abs() < 1e-9 && pulls[0].unlearnt.is_none());
     // who was not there moves with the hall, format and group only
     let shared = -0.2 * (0.0144 + 0.01 + 0.0036) / (first + noise);
-    assert!((shift(&l, "b").late - shared).abs() < 1e-9);
+    assert!((shift(&l, "b").late - shared).abs() < 1e-6);
 }
 
 #[test]
@@ -297,9 +297,9 @@ fn near(a: &Learner, b: &Learner) -> bool {
     (0..6).all(|i| match (a.of(&format!("m{i}")), b.of(&format!("m{i}"))) {
         (None, None) => true,
         (Some(x), Some(y)) => {
-            let close = |(p, q): (&Known, &Known)| {
-                (p.late - q.late).abs() < 1e-9 && (p.variance - q.variance).abs() < 1e-9
-            };
+            // what is kept is rounded to a millionth
+            let close =
+                |(p, q): (&[f64; 2], &[f64; 2])| (p[0] - q[0]).abs() < 3e-6 && (p[1] - q[1]).abs() < 3e-6;
             x.results == y.results && x.known.iter().zip(&y.known).all(close)
         }
         _ => false,
@@ -348,7 +348,8 @@ proptest! {
         let l = Learner::of_log(&log, Vec::new(), day(200));
         for i in 0..6 {
             for k in l.of(&format!("m{i}")).iter().flat_map(|x| &x.known) {
-                prop_assert!(k.variance > 0.0 && k.variance < 0.15 && k.late.abs() < 1.2, "{:?}", k);
+                let [late, variance] = *k;
+                prop_assert!(variance > 0.0 && variance < 0.15 && late.abs() < 1.2, "{:?}", k);
             }
         }
     }

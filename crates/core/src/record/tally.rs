@@ -133,7 +133,7 @@ mod tests {
     fn cell(class: usize, of: usize, inside: usize) -> Cell {
         Cell {
             class,
-            late: class % 2 == 0,
+            late: class.is_multiple_of(2),
             provenance: Provenance::Tested,
             format: Some(Format::Rounds),
             learnt: class > 2,

@@ -1,6 +1,7 @@
 DROP TRIGGER results_count_day ON results;
 DROP FUNCTION count_log_day();
 DROP TABLE log_days;
+DROP TABLE member_days;
 DROP TABLE shown_plans;
 DROP INDEX results_teach;
 ALTER TABLE results DROP COLUMN left_out;

@@ -42,18 +42,33 @@ CREATE TABLE log_days (
     PRIMARY KEY (gym_id, on_date)
 );
 INSERT INTO log_days (gym_id, on_date) SELECT DISTINCT gym_id, on_date FROM results;
+-- On which days each member trained, and how many results they have of each: sessions are days.
+CREATE TABLE member_days (
+    gym_id uuid NOT NULL REFERENCES gyms (id) ON DELETE CASCADE,
+    member_id uuid NOT NULL,
+    on_date date NOT NULL,
+    results integer NOT NULL,
+    PRIMARY KEY (gym_id, member_id, on_date)
+);
+INSERT INTO member_days SELECT gym_id, member_id, on_date, count(*) FROM results GROUP BY gym_id, member_id, on_date;
 CREATE FUNCTION count_log_day() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
     -- a hall that is being removed counts nothing any more
     IF TG_OP <> 'INSERT' THEN
+        UPDATE member_days SET results = results - 1
+        WHERE gym_id = OLD.gym_id AND member_id = OLD.member_id AND on_date = OLD.on_date;
+        DELETE FROM member_days
+        WHERE gym_id = OLD.gym_id AND member_id = OLD.member_id AND on_date = OLD.on_date AND results < 1;
         INSERT INTO log_days (gym_id, on_date) SELECT id, OLD.on_date FROM gyms WHERE id = OLD.gym_id
         ON CONFLICT (gym_id, on_date) DO UPDATE SET changes = log_days.changes + 1;
     END IF;
     IF TG_OP <> 'DELETE' THEN
+        INSERT INTO member_days SELECT id, NEW.member_id, NEW.on_date, 1 FROM gyms WHERE id = NEW.gym_id
+        ON CONFLICT (gym_id, member_id, on_date) DO UPDATE SET results = member_days.results + 1;
         INSERT INTO log_days (gym_id, on_date) SELECT id, NEW.on_date FROM gyms WHERE id = NEW.gym_id
         ON CONFLICT (gym_id, on_date) DO UPDATE SET changes = log_days.changes + 1;
     END IF;
     RETURN NULL;
 END $$;
-CREATE TRIGGER results_count_day AFTER INSERT OR DELETE OR UPDATE OF outcome, tier, late, left_out, on_date ON results
+CREATE TRIGGER results_count_day AFTER INSERT OR DELETE OR UPDATE OF outcome, tier, late, left_out, on_date, member_id ON results
     FOR EACH ROW EXECUTE FUNCTION count_log_day();

@@ -42,6 +42,8 @@ const MISS: f64 = 10.0;
 const EARLY: f64 = 2.0;
 /// The penalty of a middle on the window's early edge.
 const ONLY_JUST_IN: f64 = 1.5;
+/// Candidates that are run before it is looked whether one of them will do.
+const AT_A_TIME: usize = 6;
 /// Each instruction, where nothing else decides.
 const SAID: f64 = 0.1;
 
@@ -307,23 +309,28 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
 /// the first that holds, else the one that breaks least.
 pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
     let all = candidates(levers, wanted);
-    let fits: Vec<Fit> = all.par_iter().map(|s| fit_of(levers, s, wanted)).collect();
     let most = budget(levers, wanted.tier) as f64;
     let within = |f: &Fit| f.said <= most && f.holds();
+    let best = |f: &Fit| within(f) && f.early <= ONLY_JUST_IN;
+    // a few at a time: what comes after the first that is all that is wanted need not be run
+    let mut fits: Vec<Fit> = Vec::with_capacity(all.len());
+    for some in all.chunks(AT_A_TIME) {
+        fits.extend(some.par_iter().map(|s| fit_of(levers, s, wanted)).collect::<Vec<_>>());
+        if fits.iter().any(best) {
+            break;
+        }
+    }
     let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(test);
     let least = || {
         let sums = fits.iter().enumerate().map(|(i, f)| (i, f.sum()));
         sums.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     };
-    let at = first(&|f| within(f) && f.early <= ONLY_JUST_IN)
-        .or_else(|| first(&within))
-        .or_else(|| first(&Fit::holds))
-        .or_else(least);
+    let at = first(&best).or_else(|| first(&within)).or_else(|| first(&Fit::holds)).or_else(least);
     let found = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor);
     let setting = less_cut(levers, found, &all, wanted).unwrap_or(found).clone();
     let path = path(levers, wanted.floor, &setting);
     let (work, capped) = within_habit(levers.apply(&setting), wanted);
-    Found { work, capped, setting, tried: all.len() as u32, path }
+    Found { work, capped, setting, tried: fits.len() as u32, path }
 }
 
 /// The same with one step more of the amount, where as many of the group end in the window with it: its middle alone would cut
