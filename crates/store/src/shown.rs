@@ -37,14 +37,17 @@ impl Why {
 /// # Errors
 /// When the database is away.
 pub fn keep(conn: &mut PgConnection, gym: GymId, class: ClassId, plan: &PlanAnswer, why: Why) -> Result<()> {
+    let body = serde_json::to_value(plan)?;
     conn.transaction(|conn| {
         let of =
             shown_plans::table.filter(shown_plans::gym_id.eq(gym.0).and(shown_plans::class_id.eq(class.0)));
-        let last =
-            of.order(shown_plans::id.desc()).select(shown_plans::body).first::<Value>(conn).optional()?;
-        // compared as plans: numbers may be written otherwise where they are kept
-        let last: Option<PlanAnswer> = last.and_then(|b| serde_json::from_value(b).ok());
-        if last.as_ref() == Some(plan) {
+        // compared where it is kept: the database's numbers are exact
+        let same = of
+            .order(shown_plans::id.desc())
+            .select(shown_plans::body.eq(&body))
+            .first::<bool>(conn)
+            .optional()?;
+        if same == Some(true) {
             return Ok(());
         }
         diesel::insert_into(shown_plans::table)
@@ -52,7 +55,7 @@ pub fn keep(conn: &mut PgConnection, gym: GymId, class: ClassId, plan: &PlanAnsw
                 shown_plans::gym_id.eq(gym.0),
                 shown_plans::id.eq(Uuid::now_v7()),
                 shown_plans::class_id.eq(class.0),
-                shown_plans::body.eq(serde_json::to_value(plan)?),
+                shown_plans::body.eq(&body),
                 shown_plans::why.eq(why.word()),
             ))
             .execute(conn)?;
