@@ -300,18 +300,15 @@ impl Learner {
         if self.results == 0 {
             return None;
         }
-        let fresh = {
-            let mut e = self.effects.clone();
-            e.restart(&Effect::Class, 0.0);
-            e
-        };
         let scatter = self.members.get(member).cloned().unwrap_or_default();
         let known = Format::ALL
             .iter()
             .flat_map(|f| Group::ALL.iter().map(move |g| (*f, *g)))
             .map(|(format, group)| {
-                let (late, variance) = fresh.sum(&parts(member, format, group));
-                [late, variance].map(|v| (v * MILLION).round() / MILLION)
+                // a new class has an effect of its own, whatever the last one's was
+                let lasting = parts(member, format, group).into_iter().filter(|e| *e != Effect::Class);
+                let (late, variance) = self.effects.sum(&lasting.collect::<Vec<_>>());
+                [late, variance + CLASS * CLASS].map(|v| (v * MILLION).round() / MILLION)
             })
             .collect();
         let times = |((format, group), times): (&(Format, Group), &u32)| Times {
