@@ -221,6 +221,25 @@ proptest! {
 }
 
 #[test]
+fn a_range_reaches_further_to_the_worse_side_whatever_is_counted() {
+    let a = Athlete::of_level(Standard::Heavier, Level::Regular);
+    let sides = |w: &Workout| {
+        let f = forecast(w, &a, &Known::all(Provenance::Tested), &Policy::default(), 200, 1);
+        let (low, middle, high) = (f.quantile(0.1), f.quantile(0.5), f.quantile(0.9));
+        ((middle / low).ln(), (high / middle).ln())
+    };
+    let timed = work(&[(3, 15), (6, 10)], 3, 1.0, 1.0);
+    let (better, worse) = sides(&timed);
+    assert!(worse > 1.2 * better, "{better} {worse}");
+    let mut open = work(&[(3, 15), (6, 10)], 1, 1.0, 1.0);
+    open.scored = Scored::Reps;
+    let Node::Rounds { body, .. } = open.body.remove(0) else { panic!("rounds") };
+    open.body = vec![Node::Amrap { t: 600.0, buy_in: Vec::new(), body }];
+    let (worse, better) = sides(&open);
+    assert!(worse > 1.2 * better, "{better} {worse}");
+}
+
+#[test]
 fn a_load_nobody_can_lift_is_stuck_and_gives_no_time() {
     let w = work(&[(0, 10)], 1, 1.0, 20.0);
     let a = Athlete::of_level(Standard::Heavier, Level::Competitive);

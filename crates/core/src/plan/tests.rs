@@ -593,6 +593,28 @@ fn a_slow_hall_is_given_no_harder_versions() {
 }
 
 #[test]
+fn a_slow_halls_versions_hold_less() {
+    let sheets = [
+        TAUGHT,
+        "# workout cap 16:00 target 8:00-10:00\n5 rounds for time\n15 air squats\n12 burpees\n200 m run",
+        "# workout cap 15:00 target 6:00-8:00\n6 rounds for time\n12 air squats\n9 push-ups\n9 sit-ups",
+        "# workout cap 20:00 target 10:00-12:00\n6 rounds for time\n10 burpees\n15 wall balls 9/6 kg\n10 sit-ups",
+    ];
+    let mut less = 0;
+    for sheet in sheets {
+        let made = [Member::archetypes(), taught(Member::archetypes())].map(|m| of(sheet, m, &[]));
+        let reps = |p: &ClassPlan, tier: Tier| {
+            let v = p.workouts[0].versions.iter().find(|v| v.tier == tier).unwrap();
+            (0..v.work.lines.len()).filter_map(|i| v.work.total(i, Standard::Heavier)).sum::<f64>()
+        };
+        let [plain, moved] = &made;
+        assert_eq!(reps(plain, Tier::Full), reps(moved, Tier::Full), "what is written stays");
+        less += [Tier::Trim, Tier::Base].iter().filter(|t| reps(moved, **t) < reps(plain, **t)).count();
+    }
+    assert!(less > 0, "no version of any sheet holds less");
+}
+
+#[test]
 fn nothing_that_is_learnt_reaches_the_loads_of_strength() {
     let (plain, moved) =
         (of(TAUGHT, Member::archetypes(), &[]), of(TAUGHT, taught(Member::archetypes()), &[]));
