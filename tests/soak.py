@@ -2,34 +2,23 @@
 acknowledged may be lost, nothing may be done twice. Called by bin/soak, which starts and removes everything."""
 import http.client, json, os, random, re, signal, subprocess, sys, threading, time, urllib.parse, uuid
 
+import serving
+
 KILLS = int(sys.argv[1])
 PORT = int(os.environ["SOAK_PORT"])
 PG = os.environ["SOAK_PG_BIN"]
 DATA = os.environ["SOAK_DATA"]
 PG_PORT = os.environ["SOAK_PG_PORT"]
 BASE = ["runuser", "-u", "postgres", "--"] if os.getuid() == 0 else []
-URL = os.environ["HL_DATABASE_URL"]
 stop = threading.Event()
 
 
 def sql(query):
-    out = subprocess.run([f"{PG}/psql", URL, "-tAc", query], capture_output=True, text=True, check=True, cwd="/")
-    return [line.split("|") for line in out.stdout.splitlines() if line]
+    return serving.sql(f"{PG}/psql", query)
 
 
 def serve():
-    server = subprocess.Popen(["./target/release/honest-lantern", "serve", "--listen", f"127.0.0.1:{PORT}", "--secret-file", os.environ["HL_SECRET_FILE"]],
-                              stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    for _ in range(300):
-        try:
-            c = http.client.HTTPConnection("127.0.0.1", PORT, timeout=2)
-            c.request("GET", "/healthz")
-            if c.getresponse().status == 200:
-                return server
-        except OSError:
-            pass
-        time.sleep(0.05)
-    sys.exit("soak: the server did not start")
+    return serving.serve(PORT)
 
 
 def start_pg():

@@ -1,32 +1,18 @@
 """Repeats a hall's held classes into the past and measures its pages before and after. Called by bin/years, which starts and removes
 everything."""
-import http.client, os, re, statistics, subprocess, sys, time, urllib.parse
+import http.client, os, re, statistics, sys, time, urllib.parse
+
+import serving
 
 CLASSES = int(sys.argv[1])
 PORT = int(os.environ["YEARS_PORT"])
-URL = os.environ["HL_DATABASE_URL"]
 PSQL = f"{os.environ['YEARS_PG_BIN']}/psql"
 A_WEEK = 18
 TIMES = 15
 
 
 def sql(query):
-    out = subprocess.run([PSQL, URL, "-v", "ON_ERROR_STOP=1", "-tAc", query], capture_output=True, text=True, cwd="/")
-    if out.returncode:
-        sys.exit(f"years: {out.stderr}")
-    return [line.split("|") for line in out.stdout.splitlines() if line]
-
-
-def serve():
-    server = subprocess.Popen(["./target/release/honest-lantern", "serve", "--listen", f"127.0.0.1:{PORT}", "--secret-file", os.environ["HL_SECRET_FILE"]],
-                              stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    for _ in range(400):
-        try:
-            if get("/healthz", "")[0] == 200:
-                return server
-        except OSError:
-            time.sleep(0.05)
-    sys.exit("years: the server did not start")
+    return serving.sql(PSQL, query)
 
 
 def get(path, cookie, body=None):
@@ -97,12 +83,12 @@ def repeat():
         ANALYZE""")
 
 
-server = serve()
+server = serving.serve(PORT)
 measured(server, "three weeks")
 server.kill()
 server.wait()
 repeat()
-server = serve()
+server = serving.serve(PORT)
 cookie = signed_in()
 began, opened = time.perf_counter(), 0
 while "not counted yet" in get("/record", cookie)[1]:

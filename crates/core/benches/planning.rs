@@ -3,7 +3,7 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lantern_core::kit::Kit;
-use lantern_core::learning::{Base, Done, Format, Group, Held, Learner, Seen};
+use lantern_core::learning::{Foretold, Format, Group, Held, Learner, Seen};
 use lantern_core::loads::{Bars, Floor, Lifter, MemberLift, prescribe, racks};
 use lantern_core::pacing::{
     Amount, Athlete, Known, Level, Node, Policy, Scored, Workout, forecast, settle, simulate_tasks, table,
@@ -152,7 +152,7 @@ fn learning(c: &mut Criterion) {
         let seen = |i: u64| Seen {
             of: String::new(),
             member: format!("member {i}"),
-            base: Base {
+            foretold: Foretold {
                 middle: 600.0,
                 better: 0.2,
                 worse: 0.25,
@@ -160,7 +160,7 @@ fn learning(c: &mut Criterion) {
                 group: Group::ALL[((n + i) % 7) as usize],
             },
             late: 0.1 * ((n * 7 + i * 13) % 11) as f64 / 5.0 - 0.1,
-            done: Done::Whole,
+            capped: false,
             left_out: false,
         };
         Held { date: day(n), results: (0..72).filter(|i| (i + n).is_multiple_of(3)).map(seen).collect() }
@@ -171,7 +171,7 @@ fn learning(c: &mut Criterion) {
         b.iter(|| black_box(learner.clone().learn(&held(61))));
     });
     c.bench_function("what was learnt of a member, ready for forecasts", |b| {
-        b.iter(|| black_box(learner.of("member 5")));
+        b.iter(|| black_box(learner.of("member 5", day(61))));
     });
 }
 

@@ -4,50 +4,15 @@ use crate::error::Result;
 use crate::ids::{ClassId, GymId, MemberId};
 use crate::record;
 use crate::schema::{bests, classes, frozen_plans, log_days, maxes, results, trials};
-use chrono::{Datelike, Months, NaiveDate, NaiveDateTime};
+use chrono::{NaiveDate, NaiveDateTime};
 use diesel::dsl::sql;
 use diesel::prelude::*;
 use diesel::sql_types::{Nullable, Text};
-use lantern_core::learning::{Base, Done, Format, Group, Held, Retest, Seen};
+use lantern_core::learning::{Foretold, Format, Group, Held, LeftOut, Retest, Seen, first_day};
 use lantern_core::logbook::Outcome;
 use lantern_core::roster::{Best, Max, Member, Trial, retests as retests_of};
 use serde_json::Value;
 use uuid::Uuid;
-
-/// Months for which a result teaches; whole ones, so that what was learnt by yesterday is the beginning of what is learnt by today.
-const MONTHS: u32 = 12;
-
-/// Why the coach leaves a result out of learning.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum LeftOut {
-    /// Ill, tired, sore: not a normal day.
-    OddDay,
-    /// Something else was done than planned.
-    OtherWork,
-}
-
-impl LeftOut {
-    /// Both.
-    pub const ALL: [LeftOut; 2] = [LeftOut::OddDay, LeftOut::OtherWork];
-
-    /// Its key.
-    pub fn word(self) -> &'static str {
-        match self {
-            LeftOut::OddDay => "odd-day",
-            LeftOut::OtherWork => "other-work",
-        }
-    }
-
-    /// From its key.
-    pub fn read(word: &str) -> Option<LeftOut> {
-        LeftOut::ALL.into_iter().find(|l| l.word() == word)
-    }
-}
-
-/// The first day whose results teach somebody who trains on `until`.
-pub fn first_day(until: NaiveDate) -> NaiveDate {
-    until.with_day(1).and_then(|d| d.checked_sub_months(Months::new(MONTHS))).unwrap_or(NaiveDate::MIN)
-}
 
 /// Days before `until` that teach, with how often their log was changed: the same list, the same log. What was logged lately is judged
 /// first.
@@ -94,7 +59,7 @@ fn seen(
     (class, member, block, outcome, late, better, worse, format, group, left_out): Columns,
 ) -> Option<Seen> {
     let outcome: Option<Outcome> = serde_json::from_value(outcome).ok();
-    let base = Base {
+    let foretold = Foretold {
         // the middle itself is in the lateness already
         middle: 1.0,
         better: better?,
@@ -102,9 +67,9 @@ fn seen(
         format: Format::read(&format?)?,
         group: Group::read(&group?)?,
     };
-    let done = if matches!(outcome?, Outcome::Capped { .. }) { Done::Capped } else { Done::Whole };
+    let capped = matches!(outcome?, Outcome::Capped { .. });
     let of = key(ClassId(class), block);
-    Some(Seen { of, member: member.to_string(), base, late, done, left_out: left_out.is_some() })
+    Some(Seen { of, member: member.to_string(), foretold, late, capped, left_out: left_out.is_some() })
 }
 
 /// Results of the classes from a day on and before another, oldest class first.
@@ -220,7 +185,7 @@ pub fn left_out(
 pub fn forget(conn: &mut PgConnection, gym: GymId, member: MemberId) -> Result<usize> {
     let of = results::table.filter(results::gym_id.eq(gym.0).and(results::member_id.eq(member.0)));
     Ok(diesel::update(of.filter(results::left_out.is_null()))
-        .set(results::left_out.eq(Some(LeftOut::OddDay.word())))
+        .set(results::left_out.eq(Some(LeftOut::Forgotten.word())))
         .execute(conn)?)
 }
 

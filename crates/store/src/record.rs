@@ -149,18 +149,18 @@ impl Done {
         self.inside.push(place.map(|p| p.inside));
         self.off.push(place.and_then(|p| p.off));
         self.half.push(place.and_then(|p| p.half));
-        self.by.push(j.map(|j| j.provenance.word()));
-        self.window_said.push(j.and_then(|j| Some(j.window?.chance)));
-        self.window_came.push(j.and_then(|j| Some(j.window?.came)));
-        self.cap_said.push(j.and_then(|j| Some(j.cap?.chance)));
-        self.cap_came.push(j.and_then(|j| Some(j.cap?.came)));
-        self.own.push(j.map(|j| i32::try_from(j.results).unwrap_or(i32::MAX)));
+        self.by.push(j.map(|j| j.promise.provenance.word()));
+        self.window_said.push(j.and_then(|j| Some(j.promise.window?.chance)));
+        self.window_came.push(j.and_then(|j| Some(j.promise.window?.came)));
+        self.cap_said.push(j.and_then(|j| Some(j.promise.cap?.chance)));
+        self.cap_came.push(j.and_then(|j| Some(j.promise.cap?.came)));
+        self.own.push(j.map(|j| i32::try_from(j.promise.results).unwrap_or(i32::MAX)));
         self.unjudged.push(landed.as_ref().err().map(|u| u.word()));
         self.late.push(seen.as_ref().map(|s| s.late));
-        self.better.push(seen.as_ref().map(|s| s.base.better));
-        self.worse.push(seen.as_ref().map(|s| s.base.worse));
-        self.format.push(seen.as_ref().map(|s| s.base.format.word()));
-        self.limited.push(seen.as_ref().map(|s| s.base.group.word()));
+        self.better.push(seen.as_ref().map(|s| s.foretold.better));
+        self.worse.push(seen.as_ref().map(|s| s.foretold.worse));
+        self.format.push(seen.as_ref().map(|s| s.foretold.format.word()));
+        self.limited.push(seen.as_ref().map(|s| s.foretold.group.word()));
     }
 
     fn keep(self, conn: &mut PgConnection, gym: GymId) -> Result<()> {

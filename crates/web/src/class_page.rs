@@ -111,8 +111,9 @@ impl Gathered {
             let learner = app.learners.learn(to_learn);
             // who was there when the class was frozen keeps what was known then
             let held = frozen.inputs.as_ref().map_or(0, |i| i.class.members.len());
+            let day = inputs.class.date;
             let new = inputs.class.members.iter_mut().skip(held);
-            new.for_each(|m| m.learnt = learner.of(&m.id));
+            new.for_each(|m| m.learnt = learner.of(&m.id, day));
         }
         let reading = read_with_choices(&inputs.sheet, &inputs.choices, &inputs.settings, &inputs.class.kit);
         let blocks = inputs.blocks.align(&reading.sheet.blocks);

@@ -3,7 +3,7 @@
 
 use crate::error::WebError;
 use chrono::NaiveDate;
-use lantern_core::learning::{Held, Learner, Retest};
+use lantern_core::learning::{Held, Learner, Retest, first_day};
 use lantern_store::{Connection, GymId, learning};
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex};
@@ -55,7 +55,7 @@ impl Learners {
     /// # Errors
     /// When the database is away.
     pub fn read(&self, conn: &mut Connection, gym: GymId, until: NaiveDate) -> Result<ToLearn, WebError> {
-        let since = learning::first_day(until);
+        let since = first_day(until);
         let days = learning::days(conn, gym, until)?;
         let retests = learning::retests(conn, gym, since)?;
         let log = Log { gym, since, days, retests };

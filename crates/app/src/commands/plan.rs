@@ -68,7 +68,7 @@ pub fn run(args: &Args) -> Done {
     let mut members = members(args.roster.as_deref(), args.archetypes)?;
     if let Some(path) = &args.results {
         let learner = super::results::learnt(path, &members, &kit, options, date)?;
-        members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id));
+        members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id, date));
     }
     let class = Class { members, kit, date, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() };
     let made = plan(&reading.sheet, &class, &Settings::default(), &[], options);

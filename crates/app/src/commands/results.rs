@@ -4,7 +4,7 @@ use super::text_of;
 use chrono::NaiveDate;
 use lantern_core::held::seen;
 use lantern_core::kit::Kit;
-use lantern_core::learning::{Held, Learner};
+use lantern_core::learning::{Held, Learner, Seen};
 use lantern_core::logbook::{Outcome, ResultRow, read_result, read_results};
 use lantern_core::plan::{Class, Decision, Options, PlanAnswer, answer, plan};
 use lantern_core::roster::{Member, retests};
@@ -25,13 +25,12 @@ pub fn learnt(
     let name = path.display().to_string();
     let say = |line: u64, words: &str| eprintln!("{name}:{line}: warning: {words}");
     file.problems.iter().for_each(|(line, words)| say(*line, words));
-    let classes: Vec<&[ResultRow]> = file
-        .rows
-        .chunk_by(|a, b| a.date == b.date && a.sheet == b.sheet)
-        .filter(|c| c.iter().all(|r| r.date < today))
-        .collect();
+    let (before, later): (Vec<ResultRow>, Vec<ResultRow>) =
+        file.rows.into_iter().partition(|r| r.date < today);
+    later.iter().for_each(|r| say(r.line, "This is not before the class: it is left out."));
+    let classes = before.chunk_by(|a, b| a.date == b.date && a.sheet == b.sheet);
     let held: Vec<(Held, Vec<(u64, String)>)> =
-        classes.iter().map(|rows| held_of(rows, members, kit, options)).collect::<Result<_, String>>()?;
+        classes.map(|rows| held_of(rows, members, kit, options)).collect::<Result<_, String>>()?;
     for (_, problems) in &held {
         problems.iter().for_each(|(line, words)| say(*line, words));
     }
@@ -96,11 +95,7 @@ fn foretold(
 }
 
 /// A row beside its forecast; `None` where there is none to compare it with.
-fn one(
-    plan: &PlanAnswer,
-    block: usize,
-    row: &ResultRow,
-) -> Result<Option<lantern_core::learning::Seen>, String> {
+fn one(plan: &PlanAnswer, block: usize, row: &ResultRow) -> Result<Option<Seen>, String> {
     let m = plan
         .members
         .iter()

@@ -4,7 +4,7 @@
 use super::world::{Came, perform};
 use chrono::{NaiveDate, NaiveDateTime};
 use lantern_core::held::{Blocks, Inputs};
-use lantern_core::learning::Learner;
+use lantern_core::learning::{Learner, first_day};
 use lantern_core::logbook::{Outcome, volume_done};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
 use lantern_core::roster::Member;
@@ -33,10 +33,10 @@ pub fn log_all(
     let mut members: Vec<Member> =
         booked.iter().filter_map(|b| known.iter().find(|m| m.id == b.member.to_string())).cloned().collect();
     learning::days(conn, gym, date)?;
-    let first = learning::first_day(date);
+    let first = first_day(date);
     let log_so_far = learning::log(conn, gym, first, date)?;
     let learner = Learner::of_log(&log_so_far, learning::retests(conn, gym, first)?, date);
-    members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id));
+    members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id, date));
     let recent = recent_drills(conn, gym, starts_at)?;
     let of = Class {
         members,

@@ -1,9 +1,9 @@
 //! How a result stands against what was foretold of it.
 
-use crate::learning::{Done, Seen, late};
+use crate::learning::{Seen, late};
 use crate::logbook::Outcome;
 use crate::plan::{PlanAnswer, PredictionAnswer};
-use crate::record::{Landed, Pair, Said, Unjudged, outside};
+use crate::record::{Landed, Pair, Promise, Said, Unjudged, outside};
 use crate::units::Standard;
 use crate::versions::{PredictionUnit, Tier};
 
@@ -99,17 +99,14 @@ pub fn landed(
         low.is_none_or(|l| result >= l - 1e-9) && high.is_none_or(|h| result <= h + 1e-9) && !capped
     };
     let cap = p.cap_s.filter(|_| is_time).map(|_| Said { chance: p.capped, came: capped });
-    let pair = Pair {
-        deciles: p.deciles,
-        result,
-        is_time,
-        at_cap: capped,
+    let promise = Promise {
         provenance: p.provenance,
-        format: p.base.map(|b| b.format),
+        format: p.foretold.map(|f| f.format),
         results: p.results,
         window: p.window.map(|w| Said { chance: p.on_stimulus, came: inside(w) }),
         cap,
     };
+    let pair = Pair { deciles: p.deciles, result, is_time, at_cap: capped, promise };
     Ok(pair.landed())
 }
 
@@ -123,10 +120,10 @@ pub fn seen(
     let m = plan.members.iter().find(|m| m.id == member)?;
     let p = m.predictions.iter().find(|p| p.block == block && p.tier == tier && p.scale_this.is_none())?;
     let reps = m.standard.and_then(|s| board_reps(plan, block, tier, s)).unwrap_or(1.0);
-    let base = p.base?;
-    let late = late(&base, outcome.compared(p.unit, p.cap_s, reps)?, p.unit == PredictionUnit::Seconds)?;
-    let done = if matches!(outcome, Outcome::Capped { .. }) { Done::Capped } else { Done::Whole };
-    Some(Seen { of: String::new(), member: member.to_owned(), base, late, done, left_out: false })
+    let foretold = p.foretold?;
+    let late = late(&foretold, outcome.compared(p.unit, p.cap_s, reps)?, p.unit == PredictionUnit::Seconds)?;
+    let capped = matches!(outcome, Outcome::Capped { .. });
+    Some(Seen { of: String::new(), member: member.to_owned(), foretold, late, capped, left_out: false })
 }
 
 /// Reps of a round on the board for a member in the version that they did; `None` where the plan has no such version.
@@ -156,7 +153,7 @@ mod tests {
             weakest: None,
             steady: None,
             scale_this: None,
-            base: None,
+            foretold: None,
             results: 0,
             window: None,
         }
@@ -201,19 +198,21 @@ mod tests {
         let tier = p.members[0].tier.unwrap();
         let of = |outcome, tier| landed(&p, ("bo", 0), (outcome, tier), None);
         let fast = of(Outcome::Time { seconds: 60.0 }, tier).unwrap();
-        let place = fast.place.unwrap();
-        assert_eq!((place.slot, place.inside, fast.provenance), (0, false, Provenance::Assumed));
-        assert_eq!(fast.cap.map(|c| c.came), Some(false));
+        let (place, said) = (fast.place.unwrap(), fast.promise);
+        assert_eq!((place.slot, place.inside, said.provenance), (0, false, Provenance::Assumed));
+        assert_eq!(said.cap.map(|c| c.came), Some(false));
         assert_eq!(
             of(Outcome::Out, tier),
             Err(Unjudged::NoNumber),
             "who did not finish says nothing about the range"
         );
         assert_eq!(of(Outcome::Rounds { rounds: 2, reps: 3 }, tier), Err(Unjudged::NoNumber));
-        // of a capped result only the chance of the cap is judged
+        // the range ends before the cap: who is capped is a miss, and the chance of the cap is judged beside
         let capped = of(Outcome::Capped { rounds: 2, reps: 3 }, tier).unwrap();
-        assert!(capped.place.is_none() && capped.cap.is_some_and(|c| c.came));
-        assert_eq!(capped.cap.map(|c| c.chance), fast.cap.map(|c| c.chance));
+        let p90 = p.members[0].predictions[0].p90;
+        assert_eq!(capped.place.map(|p| p.inside), (p90 < 539.5).then_some(false), "{p90}");
+        assert!(capped.promise.cap.is_some_and(|c| c.came));
+        assert_eq!(capped.promise.cap.map(|c| c.chance), said.cap.map(|c| c.chance));
         let other = if tier == Tier::Base { Tier::Full } else { Tier::Base };
         assert_eq!(of(Outcome::Time { seconds: 400.0 }, other), Err(Unjudged::OtherVersion));
         let nobody = landed(&p, ("somebody", 0), (Outcome::Time { seconds: 400.0 }, tier), None);
@@ -221,7 +220,7 @@ mod tests {
         // the window that is assumed for this is where a chance is said of it
         let window = p.members[0].predictions[0].window.unwrap();
         let [Some(low), Some(high)] = window else { panic!("{window:?}") };
-        let came = |s: f64| of(Outcome::Time { seconds: s }, tier).unwrap().window.unwrap().came;
+        let came = |s: f64| of(Outcome::Time { seconds: s }, tier).unwrap().promise.window.unwrap().came;
         assert!(came(low) && came(high) && !came(low - 1.0) && !came(high + 1.0));
     }
 }

@@ -1,7 +1,7 @@
 //! Named effects with their means and covariances: a normal state that is updated by linear observations (Kalman 1960). An effect that
 //! was never seen has its first variance and hangs together with nothing.
 
-use super::base::{Format, Group};
+use super::foretold::{Format, Group};
 use super::params::{CLASS, FORMAT, GROUP, HALL, MEMBER, OWN};
 use std::collections::BTreeMap;
 

@@ -1,11 +1,12 @@
 //! Learns class after class. Every result of a class is compared with what was foretold before any of them; the order of the results
 //! in a class changes nothing.
 
-use super::base::{Base, Done, Format, Group};
 use super::effects::{Effect, Effects};
+use super::foretold::{Foretold, Format, Group};
 use super::learnt::{Learnt, Times, first_variance};
 use super::params::*;
-use chrono::NaiveDate;
+use chrono::{Datelike, Months, NaiveDate};
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
 
 /// A result beside what was foretold of it.
@@ -16,13 +17,43 @@ pub struct Seen {
     /// Whose.
     pub member: String,
     /// What was foretold.
-    pub base: Base,
+    pub foretold: Foretold,
     /// Later than its middle by so much, in logarithms; see [`super::late`].
     pub late: f64,
-    /// Whether it was done to its end.
-    pub done: Done,
+    /// The cap ended it.
+    pub capped: bool,
     /// The coach left it out: a slip, other work than planned, not a normal day.
     pub left_out: bool,
+}
+
+/// Why the coach leaves a result out of learning.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LeftOut {
+    /// Ill, tired, sore: not a normal day.
+    OddDay,
+    /// Something else was done than planned.
+    OtherWork,
+    /// All that a member's results had taught was forgotten.
+    Forgotten,
+}
+
+impl LeftOut {
+    /// All.
+    pub const ALL: [LeftOut; 3] = [LeftOut::OddDay, LeftOut::OtherWork, LeftOut::Forgotten];
+
+    /// Its key where it is kept.
+    pub fn word(self) -> &'static str {
+        match self {
+            LeftOut::OddDay => "odd-day",
+            LeftOut::OtherWork => "other-work",
+            LeftOut::Forgotten => "forgotten",
+        }
+    }
+
+    /// From its key.
+    pub fn read(word: &str) -> Option<LeftOut> {
+        LeftOut::ALL.into_iter().find(|l| l.word() == word)
+    }
 }
 
 /// The results of one class.
@@ -92,6 +123,11 @@ impl Scatter {
         let n = f64::from(self.results);
         ((SPREAD_OF + self.squares) / (SPREAD_OF + n)).max(LEAST_SPREAD)
     }
+
+    /// Whether they come back on a day after some time.
+    fn away(&self, today: NaiveDate) -> bool {
+        self.last.is_some_and(|l| (today - l).num_days() >= AWAY_DAYS)
+    }
 }
 
 /// What a hall's results have taught so far.
@@ -104,6 +140,12 @@ pub struct Learner {
     results: u32,
     /// The latest pulls of each member, oldest first.
     pulls: BTreeMap<String, VecDeque<Pull>>,
+}
+
+/// The first day whose results teach somebody who trains on a day: months are whole, so that what was learnt by yesterday is the
+/// beginning of what is learnt by today.
+pub fn first_day(today: NaiveDate) -> NaiveDate {
+    today.with_day(1).and_then(|d| d.checked_sub_months(Months::new(MONTHS))).unwrap_or(NaiveDate::MIN)
 }
 
 /// What is kept with plans is rounded to this part.
@@ -130,10 +172,10 @@ impl Learner {
         Learner { retests, ..Learner::default() }
     }
 
-    /// Everything of a log, oldest class first; what is older than a year before `today` teaches nothing.
+    /// Everything of a log that teaches who trains on a day, oldest class first.
     pub fn of_log(log: &[Held], retests: Vec<Retest>, today: NaiveDate) -> Learner {
         let mut out = Learner::new(retests);
-        for held in log.iter().filter(|h| h.date < today && (today - h.date).num_days() <= OLDEST_DAYS) {
+        for held in log.iter().filter(|h| h.date < today && h.date >= first_day(today)) {
             out.learn(held);
         }
         out
@@ -147,29 +189,33 @@ impl Learner {
     /// Learns a class's results; what each did.
     pub fn learn(&mut self, held: &Held) -> Vec<Pull> {
         self.pass_to(held);
-        let before = self.clone();
-        let said: Vec<Said> = held.results.iter().map(|r| before.said(r)).collect();
+        let before = self.effects.clone();
+        let said: Vec<Said> = held.results.iter().map(|r| self.said(r)).collect();
         let useful: Vec<(&Seen, &Said)> =
             held.results.iter().zip(&said).filter(|(_, s)| s.unlearnt.is_none()).collect();
         // once as it comes, to see what the class shares
-        let mut first = self.effects.clone();
+        let mut first = before.clone();
         for (r, _) in &useful {
-            first.observe(&parts(&r.member, r.base.format, r.base.group), r.late, r.noise());
+            first.observe(&parts(&r.member, r.foretold.format, r.foretold.group), r.late, r.foretold.noise());
         }
         let shared = |r: &Seen| {
-            let of =
-                [Effect::Hall, Effect::Class, Effect::Format(r.base.format), Effect::Group(r.base.group)];
+            let of = [
+                Effect::Hall,
+                Effect::Class,
+                Effect::Format(r.foretold.format),
+                Effect::Group(r.foretold.group),
+            ];
             first.sum(&of).0
         };
         let mut slow: BTreeSet<Effect> = BTreeSet::new();
         for (r, said) in &useful {
-            let own = [Effect::Member(r.member.clone()), Effect::Own(r.member.clone(), r.base.group)];
-            let (expected, unsure) = before.effects.sum(&own);
+            let own = [Effect::Member(r.member.clone()), Effect::Own(r.member.clone(), r.foretold.group)];
+            let (expected, unsure) = before.sum(&own);
             let among = r.late - shared(r) - expected;
             let bound = ROBUST_FROM * (unsure + said.noise).sqrt();
             let far = if among.abs() > bound { (among / bound).powi(2) } else { 1.0 };
-            let capped = if r.done == Done::Capped { CENSORED } else { 1.0 };
-            let of = parts(&r.member, r.base.format, r.base.group);
+            let capped = if r.capped { CENSORED } else { 1.0 };
+            let of = parts(&r.member, r.foretold.format, r.foretold.group);
             self.effects.observe(&of, r.late, said.noise * far * capped);
             if among > 0.0 {
                 slow.extend(own);
@@ -206,14 +252,15 @@ impl Learner {
             .cloned()
             .collect();
         for t in tested {
-            self.effects.restart(&Effect::Own(t.member, t.group), 0.5);
+            self.effects.restart(&Effect::Own(t.member, t.group), TEST_KEEPS);
         }
         let teaching = held.results.iter().filter(|r| !r.left_out);
         let here: BTreeSet<&str> = teaching.map(|r| r.member.as_str()).collect();
         for member in here {
             let scatter = self.members.entry(member.to_owned()).or_default();
-            let last = scatter.last.replace(held.date);
-            if last.is_some_and(|l| (held.date - l).num_days() >= AWAY_DAYS) {
+            let away = scatter.away(held.date);
+            scatter.last = Some(held.date);
+            if away {
                 self.effects.widen(&Effect::Member(member.to_owned()), AWAY);
             }
         }
@@ -222,49 +269,50 @@ impl Learner {
     /// What was expected of a result by what is learnt so far, and whether it can teach.
     fn said(&self, r: &Seen) -> Said {
         let scatter = self.members.get(&r.member).map_or(1.0, Scatter::spread);
-        let (late, variance) = self.effects.sum(&parts(&r.member, r.base.format, r.base.group));
-        let usual = r.noise();
+        let (late, variance) = self.effects.sum(&parts(&r.member, r.foretold.format, r.foretold.group));
+        let usual = r.foretold.noise();
         // in sds of the forecast with a usual scatter
         let narrowed = ((variance + usual) / (first_variance() + usual)).sqrt();
         let surprise = r.late - late;
-        let sds = surprise / (r.base.side(surprise) * narrowed).max(1e-6);
-        let unlearnt = match r.done {
-            _ if !r.base.sound() || !r.late.is_finite() => Some(Unlearnt::NoForecast),
-            _ if r.left_out => Some(Unlearnt::LeftOut),
-            Done::Capped if surprise <= 0.0 => Some(Unlearnt::AtCap),
-            _ if sds.abs() > ASKED_FROM => Some(Unlearnt::TooFar),
-            _ => None,
+        let sds = surprise / (r.foretold.side(surprise) * narrowed).max(1e-6);
+        let unlearnt = if !r.foretold.sound() || !r.late.is_finite() {
+            Some(Unlearnt::NoForecast)
+        } else if r.left_out {
+            Some(Unlearnt::LeftOut)
+        } else if r.capped && surprise <= 0.0 {
+            Some(Unlearnt::AtCap)
+        } else if sds.abs() > ASKED_FROM {
+            Some(Unlearnt::TooFar)
+        } else {
+            None
         };
         Said { surprise, sds, noise: usual * scatter.powi(2), unlearnt }
     }
 
     /// A result slower than its class moves its member by a share only.
-    fn held_back(&mut self, own: &BTreeSet<Effect>, before: &Learner) {
+    fn held_back(&mut self, own: &BTreeSet<Effect>, before: &Effects) {
         for effect in own {
-            let (was, is) = (before.effects.mean(effect), self.effects.mean(effect));
+            let (was, is) = (before.mean(effect), self.effects.mean(effect));
             self.effects.set_mean(effect, was + SLOW_COUNTS * (is - was));
         }
     }
 
     fn note(&mut self, r: &Seen, said: &Said, date: NaiveDate) {
         let s = self.members.entry(r.member.clone()).or_default();
-        if r.done == Done::Whole {
-            s.squares += said.sds.powi(2).min(ASKED_FROM * ASKED_FROM);
-        } else {
-            s.squares += 1.0;
-        }
+        // how late one at the cap would have been is not known: it counts as usual
+        s.squares += if r.capped { 1.0 } else { said.sds.powi(2) };
         s.results += 1;
-        s.said += 0.5 * (r.base.better + r.base.worse);
-        *s.done.entry((r.base.format, r.base.group)).or_default() += 1;
+        s.said += 0.5 * (r.foretold.better + r.foretold.worse);
+        *s.done.entry((r.foretold.format, r.foretold.group)).or_default() += 1;
         s.since = s.since.or(Some(date));
         self.results += 1;
     }
 
     /// No class moves anything too far.
-    fn bounded(&mut self, before: &Learner) {
+    fn bounded(&mut self, before: &Effects) {
         let seen: Vec<Effect> = self.effects.seen().cloned().collect();
         for effect in seen.iter().filter(|e| **e != Effect::Class) {
-            let (was, is) = (before.effects.mean(effect), self.effects.mean(effect));
+            let (was, is) = (before.mean(effect), self.effects.mean(effect));
             let most = MOST_STEP * effect.first_sd();
             self.effects.set_mean(effect, was + (is - was).clamp(-most, most));
         }
@@ -286,20 +334,22 @@ impl Learner {
         }
     }
 
-    fn pull(&self, r: &Seen, said: Said, before: &Learner) -> Pull {
-        let of = parts(&r.member, r.base.format, r.base.group);
-        let sum =
-            |l: &Learner| of.iter().filter(|e| **e != Effect::Class).map(|e| l.effects.mean(e)).sum::<f64>();
-        let moved = if said.unlearnt.is_some() { 0.0 } else { sum(self) - sum(before) };
+    fn pull(&self, r: &Seen, said: Said, before: &Effects) -> Pull {
+        let of = parts(&r.member, r.foretold.format, r.foretold.group);
+        let lasting = of.iter().filter(|e| **e != Effect::Class);
+        let moved = lasting.map(|e| self.effects.mean(e) - before.mean(e)).sum::<f64>();
+        let moved = if said.unlearnt.is_some() { 0.0 } else { moved };
         let Said { surprise, sds, unlearnt, .. } = said;
         Pull { of: r.of.clone(), member: r.member.clone(), surprise, sds, moved, unlearnt }
     }
 
-    /// What moves the forecasts of a member. Everybody's move with the hall's; `None` before any result of the hall.
-    pub fn of(&self, member: &str) -> Option<Learnt> {
+    /// What moves the forecasts of a member on a day. Everybody's move with the hall's; `None` before any result of the hall. A test since
+    /// the last class and time away count from the day on, not from the next result.
+    pub fn of(&self, member: &str, today: NaiveDate) -> Option<Learnt> {
         if self.results == 0 {
             return None;
         }
+        let effects = self.effects_on(member, today);
         let scatter = self.members.get(member).cloned().unwrap_or_default();
         let known = Format::ALL
             .iter()
@@ -307,7 +357,7 @@ impl Learner {
             .map(|(format, group)| {
                 // a new class has an effect of its own, whatever the last one's was
                 let lasting = parts(member, format, group).into_iter().filter(|e| *e != Effect::Class);
-                let (late, variance) = self.effects.sum(&lasting.collect::<Vec<_>>());
+                let (late, variance) = effects.sum(&lasting.collect::<Vec<_>>());
                 [late, variance + CLASS * CLASS].map(|v| (v * MILLION).round() / MILLION)
             })
             .collect();
@@ -324,6 +374,25 @@ impl Learner {
             done: scatter.done.iter().map(times).collect(),
             known,
         })
+    }
+
+    /// The effects as they are for a member who comes on a day.
+    fn effects_on(&self, member: &str, today: NaiveDate) -> Cow<'_, Effects> {
+        let since = |date: NaiveDate| date <= today && self.last.is_some_and(|l| date > l);
+        let tested: Vec<&Retest> =
+            self.retests.iter().filter(|t| t.member == member && since(t.date)).collect();
+        let away = self.members.get(member).is_some_and(|s| s.away(today));
+        if tested.is_empty() && !away {
+            return Cow::Borrowed(&self.effects);
+        }
+        let mut effects = self.effects.clone();
+        for t in tested {
+            effects.restart(&Effect::Own(t.member.clone(), t.group), TEST_KEEPS);
+        }
+        if away {
+            effects.widen(&Effect::Member(member.to_owned()), AWAY);
+        }
+        Cow::Owned(effects)
     }
 
     /// The hall's own lateness, and that of each format with its sd, in logarithms.
@@ -350,10 +419,4 @@ struct Said {
     sds: f64,
     noise: f64,
     unlearnt: Option<Unlearnt>,
-}
-
-impl Seen {
-    fn noise(&self) -> f64 {
-        self.base.noise()
-    }
 }

@@ -1,6 +1,6 @@
 //! What was learnt of one member, ready to move their forecasts.
 
-use super::base::{Base, Format, Group};
+use super::foretold::{Foretold, Format, Group};
 use super::params::{CLASS, FORMAT, FROM_RESULTS, GROUP, HALL, MEMBER, NARROWED, OWN};
 use crate::pacing::{exp, ln};
 use chrono::NaiveDate;
@@ -89,9 +89,9 @@ impl Learnt {
     }
 
     /// How a forecast of this member moves.
-    pub fn shift(&self, base: &Base) -> Option<Shift> {
-        let [late, variance] = self.at(base.format, base.group)?;
-        let noise = base.noise();
+    pub fn shift(&self, foretold: &Foretold) -> Option<Shift> {
+        let [late, variance] = self.at(foretold.format, foretold.group)?;
+        let noise = foretold.noise();
         let width = ((variance + noise * self.spread.powi(2)) / (first_variance() + noise)).sqrt();
         Some(Shift { late, width, results: self.results })
     }

@@ -38,7 +38,7 @@ pub const ASKED_FROM: f64 = 3.0;
 pub const MOST_STEP: f64 = 1.5;
 /// A share of what a result slower than expected would move its member by: who holds back once is not slow.
 pub const SLOW_COUNTS: f64 = 0.5;
-/// A result is at least as good as this share of its middle and at most as late: beyond, it is a slip of the pen (in logarithms).
+/// No result counts as further from its middle than this, in logarithms.
 pub const MOST_LATE: f64 = 1.2;
 /// Results of a member that the hall's usual scatter is worth.
 pub const SPREAD_OF: f64 = 6.0;
@@ -47,8 +47,10 @@ pub const LEAST_SPREAD: f64 = 0.75;
 /// A result at the cap says only that it is as late: so much of its variance more.
 pub const CENSORED: f64 = 2.0;
 
-/// Results older than so many days teach nothing any more.
-pub const OLDEST_DAYS: i64 = 364;
+/// Results teach for so many whole months.
+pub const MONTHS: u32 = 12;
+/// A new test leaves this share of what was learnt of its ability.
+pub const TEST_KEEPS: f64 = 0.5;
 /// So many results of a member's own make a forecast one from results,
 pub const FROM_RESULTS: u32 = 3;
 /// where it is so much narrower than before any.

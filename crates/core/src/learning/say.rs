@@ -1,13 +1,14 @@
 //! What was learnt, in plain words.
 
-use super::base::{Base, Format, Group};
-use super::learner::{Pull, Unlearnt};
+use super::foretold::{Foretold, Format, Group};
+use super::learner::{LeftOut, Pull, Unlearnt};
 use super::learnt::Learnt;
 use super::params::ASKED_FROM;
+use crate::pacing::Z80;
 use chrono::NaiveDate;
 
-/// Standard normal quantile of the ends of an 80 % range.
-const Z80: f64 = 1.281_552;
+/// No end of a range counts as nearer to its middle than this, in logarithms: printed figures are coarse.
+const LEAST_END: f64 = 0.05;
 /// Under this a difference is none to speak of, in per cent.
 const SAME: f64 = 1.5;
 
@@ -36,35 +37,29 @@ pub fn group_words(group: Group) -> &'static str {
     }
 }
 
-/// `about 6 % slower`, `as fast`; from a lateness in logarithms.
-fn slower(late: f64) -> String {
+/// `about 6 % slower`, `no faster and no slower`; from a lateness in logarithms.
+fn than(late: f64) -> String {
     let percent = (late.exp() - 1.0) * 100.0;
     match percent {
-        p if p.abs() < SAME => "as fast".to_owned(),
+        p if p.abs() < SAME => "no faster and no slower".to_owned(),
         p if p > 0.0 => format!("about {p:.0} % slower"),
         p => format!("about {:.0} % faster", -p),
     }
 }
 
-/// What the hall's results say of all its forecasts, and of one kind of work; empty where there are none.
+/// What the hall's results say of all its forecasts.
 pub fn hall_words(results: u32, late: f64) -> String {
-    match results {
-        0 => "No result has taught me anything yet: every range is as wide as it starts.".to_owned(),
-        1 => format!("One result so far: this hall is {} than I first think.", than(late)),
-        n => format!("{n} results so far: this hall is {} than I first think.", than(late)),
-    }
+    let so_far = match results {
+        0 => return "No result has taught me anything yet: every range is as wide as it starts.".to_owned(),
+        1 => "One result".to_owned(),
+        n => format!("{n} results"),
+    };
+    format!("{so_far} so far: this hall is {} than I first think.", than(late))
 }
 
 /// The same for one kind of work, and how sure it is, per cent either way.
 pub fn of_format(late: f64, sd: f64) -> (String, f64) {
     (than(late), ((Z80 * sd).exp() - 1.0) * 100.0)
-}
-
-fn than(late: f64) -> String {
-    match slower(late).as_str() {
-        "as fast" => "no faster and no slower".to_owned(),
-        words => words.to_owned(),
-    }
 }
 
 /// What was learnt of a member in what they did most often.
@@ -86,7 +81,7 @@ pub struct MemberFigures {
 pub fn member_figures(learnt: &Learnt) -> Option<MemberFigures> {
     let most = learnt.done.iter().max_by_key(|d| d.times)?;
     let (sd, format, group) = (learnt.usual_sd, most.format, most.group);
-    let shift = learnt.shift(&Base { middle: 1.0, better: sd, worse: sd, format, group })?;
+    let shift = learnt.shift(&Foretold { middle: 1.0, better: sd, worse: sd, format, group })?;
     let half = |sd: f64| ((Z80 * sd).exp() - 1.0) * 100.0;
     Some(MemberFigures {
         results: learnt.results,
@@ -119,7 +114,7 @@ pub fn asked(range: [f64; 3], result: f64, time: bool) -> Option<String> {
     let sure = low > 0.0 && middle > 0.0 && result > 0.0;
     let off = sure.then(|| (result / middle).ln())?;
     let end = if off > 0.0 { (high / middle).ln() } else { (middle / low).ln() };
-    let sds = off * Z80 / end.max(1e-6);
+    let sds = off * Z80 / end.max(LEAST_END);
     if sds.abs() <= ASKED_FROM {
         return None;
     }
@@ -149,6 +144,15 @@ pub fn pull_words(pull: &Pull) -> String {
                 b => format!("made such work {:.1} % faster", -b),
             }
         }
+    }
+}
+
+/// Why a result is left out, in words.
+pub fn left_out_words(why: LeftOut) -> &'static str {
+    match why {
+        LeftOut::OddDay => "not a normal day",
+        LeftOut::OtherWork => "other work than planned",
+        LeftOut::Forgotten => "forgotten",
     }
 }
 

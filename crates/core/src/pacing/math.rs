@@ -2,6 +2,9 @@
 
 pub(crate) use libm::{cbrt, exp, log as ln, pow};
 
+/// Standard normal quantile of the ends of an 80 % range.
+pub const Z80: f64 = 1.281_552;
+
 /// The value below which a standard normal falls with chance `p`, 0 < p < 1 (Wichura 1988, AS 241, PPND7; relative error
 /// 1e-7).
 pub(super) fn normal_quantile(p: f64) -> f64 {

@@ -2,7 +2,7 @@
 
 use super::{ClassPlan, WorkoutPlan};
 use crate::cautions::of_the_day;
-use crate::learning::Base;
+use crate::learning::Foretold;
 use crate::loads::MemberLift;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
@@ -236,7 +236,7 @@ pub struct PredictionAnswer {
     pub scale_this: Option<String>,
     /// What was foretold before results moved it; a result is learnt from by this.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub base: Option<Base>,
+    pub foretold: Option<Foretold>,
     /// Results of the member's own that moved it.
     #[serde(default, skip_serializing_if = "no_results")]
     pub results: u32,
@@ -513,7 +513,7 @@ fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> Predic
         weakest: r.weakest.clone(),
         steady: r.steady.map(hundredth),
         scale_this: r.scale_this.clone(),
-        base: r.base,
+        foretold: r.foretold,
         results: r.results,
         window: window(p, r.steady, s),
     }

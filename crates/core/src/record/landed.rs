@@ -1,6 +1,7 @@
 //! One result beside the prediction that it was given, in the same unit.
 
 use crate::learning::Format;
+use crate::pacing::ln;
 use crate::units::Provenance;
 
 /// What is compared.
@@ -8,21 +9,28 @@ use crate::units::Provenance;
 pub struct Pair {
     /// 10 to 90 per cent of the predicted runs, as printed.
     pub deciles: [f64; 9],
-    /// What happened.
+    /// What happened; the cap where it ended it.
     pub result: f64,
     /// Smaller is faster.
     pub is_time: bool,
     /// The cap ended it.
     pub at_cap: bool,
-    /// What the prediction rested on.
+    /// What was said.
+    pub promise: Promise,
+}
+
+/// What a prediction said beside its range.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Promise {
+    /// What it rested on.
     pub provenance: Provenance,
     /// Kind of work, where that was kept.
     pub format: Option<Format>,
-    /// Results of the member's own behind the prediction.
+    /// Results of the member's own behind it.
     pub results: u32,
-    /// The chance that was said of the window, and whether it came.
+    /// The chance of the window, and whether it came.
     pub window: Option<Said>,
-    /// The chance that was said of the cap, and whether it came.
+    /// The chance of the cap, and whether it came.
     pub cap: Option<Said>,
 }
 
@@ -38,19 +46,11 @@ pub struct Said {
 /// How a result stands to what was foretold.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Landed {
-    /// Where it fell; `None` for a result at the cap: of it only the chance of the cap is judged, for a range that ends there holds
-    /// whatever is capped.
+    /// Where it fell; `None` for a result at the cap of whose range the cap is an end: that would hold whatever is capped, so only the
+    /// chance of the cap is judged.
     pub place: Option<Place>,
-    /// What the prediction rested on.
-    pub provenance: Provenance,
-    /// Kind of work.
-    pub format: Option<Format>,
-    /// Results of the member's own behind the prediction.
-    pub results: u32,
-    /// The chance of the window.
-    pub window: Option<Said>,
-    /// The chance of the cap.
-    pub cap: Option<Said>,
+    /// What was said.
+    pub promise: Promise,
 }
 
 /// Where a result fell.
@@ -113,17 +113,18 @@ impl Unjudged {
 impl Pair {
     /// How the result stands.
     pub fn landed(&self) -> Landed {
-        let Pair { provenance, format, results, window, cap, .. } = self.clone();
-        let place = (!self.at_cap).then(|| self.place());
-        Landed { place, provenance, format, results, window, cap }
-    }
-
-    fn place(&self) -> Place {
         let [low, .., high] = self.deciles;
         let off = outside(low, high, self.result, self.is_time);
-        let middle = self.deciles.get(4).copied().unwrap_or(0.0);
-        let ratio = |a: f64, b: f64| (a > 0.0 && b > 0.0).then(|| (a / b).ln());
-        let late = ratio(self.result, middle).map(|l| if self.is_time { l } else { -l });
+        let place = (!self.at_cap || off != 0.0).then(|| self.place(off));
+        Landed { place, promise: self.promise }
+    }
+
+    fn place(&self, off: f64) -> Place {
+        let [low, .., middle, _, _, _, high] = self.deciles;
+        let ratio = |a: f64, b: f64| (a > 0.0 && b > 0.0).then(|| ln(a / b));
+        // how late one at the cap would have been is not known
+        let late = ratio(self.result, middle).filter(|_| !self.at_cap);
+        let late = late.map(|l| if self.is_time { l } else { -l });
         let half = ratio(high, low).map(|w| w / 2.0);
         Place { slot: self.slot(off), inside: off == 0.0, off: late, half }
     }
@@ -158,19 +159,11 @@ pub fn outside(low: f64, high: f64, result: f64, is_time: bool) -> f64 {
 mod tests {
     use super::*;
 
-    pub fn pair(result: f64, is_time: bool) -> Pair {
+    fn pair(result: f64, is_time: bool) -> Pair {
         let deciles = [540.0, 560.0, 575.0, 590.0, 600.0, 612.0, 625.0, 645.0, 680.0];
-        Pair {
-            deciles,
-            result,
-            is_time,
-            at_cap: false,
-            provenance: Provenance::Tested,
-            format: None,
-            results: 0,
-            window: None,
-            cap: None,
-        }
+        let promise =
+            Promise { provenance: Provenance::Tested, format: None, results: 0, window: None, cap: None };
+        Pair { deciles, result, is_time, at_cap: false, promise }
     }
 
     fn slot(result: f64, is_time: bool) -> (u8, bool) {
@@ -207,6 +200,13 @@ mod tests {
         assert!((p.off.unwrap() - 1.1f64.ln()).abs() < 1e-12);
         assert!((p.half.unwrap() - (680.0f64 / 540.0).ln() / 2.0).abs() < 1e-12);
         assert!((pair(660.0, false).landed().place.unwrap().off.unwrap() + 1.1f64.ln()).abs() < 1e-12);
-        assert!(Pair { at_cap: true, ..pair(660.0, true) }.landed().place.is_none());
+    }
+
+    #[test]
+    fn a_capped_result_is_a_miss_unless_its_range_ends_at_the_cap() {
+        let capped = |at| Pair { at_cap: true, ..pair(at, true) }.landed().place;
+        assert_eq!(capped(680.0), None, "the range ends there: it would hold whatever is capped");
+        let late = capped(840.0).unwrap();
+        assert_eq!((late.slot, late.inside, late.off), (9, false, None));
     }
 }

@@ -30,7 +30,7 @@ pub struct Cell {
     pub half: f64,
 }
 
-/// Where a group's middles lie and how wide its ranges are.
+/// Where their middles lie and how wide its ranges are.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Middle {
     /// Results are later (or fewer) than their middle by so much in the mean, per cent.
@@ -39,9 +39,9 @@ pub struct Middle {
     pub half_percent: f64,
 }
 
-/// Results that belong together.
+/// Results that are looked at together.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Group {
+pub struct Tallied {
     /// How many were inside.
     pub share: Share,
     /// `None` without results.
@@ -63,21 +63,22 @@ pub struct Bin {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Record {
     /// All.
-    pub all: Group,
+    pub all: Tallied,
     /// Of the last days.
-    pub late: Group,
+    pub late: Tallied,
     /// By what the prediction rested on.
-    pub by_provenance: Vec<(Provenance, Group)>,
+    pub by_provenance: Vec<(Provenance, Tallied)>,
     /// By kind of work; those that have results.
-    pub by_format: Vec<(Format, Group)>,
+    pub by_format: Vec<(Format, Tallied)>,
     /// With results of the member's own behind the prediction, and without.
-    pub by_learning: [Group; 2],
+    pub by_learning: [Tallied; 2],
 }
 
 /// Adds up. `members`: inside and in all for each member.
 pub fn record(cells: &[Cell], members: &[Cluster]) -> Record {
-    let of =
-        |fits: &dyn Fn(&Cell) -> bool, members: &[Cluster]| group(cells.iter().filter(|c| fits(c)), members);
+    let of = |fits: &dyn Fn(&Cell) -> bool, members: &[Cluster]| {
+        tallied(cells.iter().filter(|c| fits(c)), members)
+    };
     Record {
         all: of(&|_| true, members),
         late: of(&|c| c.late, &[]),
@@ -91,7 +92,7 @@ pub fn record(cells: &[Cell], members: &[Cluster]) -> Record {
     }
 }
 
-fn group<'a>(cells: impl Iterator<Item = &'a Cell>, members: &[Cluster]) -> Group {
+fn tallied<'a>(cells: impl Iterator<Item = &'a Cell>, members: &[Cluster]) -> Tallied {
     let mut classes: BTreeMap<usize, Cluster> = BTreeMap::new();
     let (mut off, mut n, mut half, mut of) = (0.0, 0, 0.0, 0);
     for c in cells {
@@ -106,7 +107,7 @@ fn group<'a>(cells: impl Iterator<Item = &'a Cell>, members: &[Cluster]) -> Grou
     let percent = |log: f64| (log.exp() - 1.0) * 100.0;
     let middle = (n > 0 && of > 0)
         .then(|| Middle { late_percent: percent(off / n as f64), half_percent: percent(half / n as f64) });
-    Group { share: Share::of(&clusters, members), middle }
+    Tallied { share: Share::of(&clusters, members), middle }
 }
 
 /// Whether misses lean to one side by more than chance, class by class: -1 better, 1 worse, 0 neither.

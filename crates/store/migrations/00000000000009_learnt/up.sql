@@ -18,8 +18,8 @@ ALTER TABLE results ADD COLUMN cap_came boolean;
 ALTER TABLE results ADD COLUMN own_results integer;
 ALTER TABLE results ADD COLUMN unjudged text;
 UPDATE results SET judged = false, slot = NULL, inside = NULL, foretold_by = NULL;
--- Why the coach leaves it out of learning: 'odd-day' or 'other-work'; NULL: it teaches.
-ALTER TABLE results ADD COLUMN left_out text CHECK (left_out IN ('odd-day', 'other-work'));
+-- Why the coach leaves it out of learning; NULL: it teaches.
+ALTER TABLE results ADD COLUMN left_out text CHECK (left_out IN ('odd-day', 'other-work', 'forgotten'));
 CREATE INDEX results_teach ON results (gym_id, on_date) WHERE late IS NOT NULL;
 -- What was on a screen before results came: when the clock was started, when a card was opened, and what a class was held by whose
 -- results were all taken back. The latest stands for what is foretold of whoever still does the same.

@@ -8,11 +8,12 @@ use crate::frame::{Frame, Part, go, html};
 use crate::session::{Change, Who, apart, blocking, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
+use chrono::NaiveDate;
 use lantern_core::learning::{
-    Learner, MemberFigures, format_words, hall_words, lean_words, member_figures, member_words, of_format,
-    pull_words, surprise_words,
+    Learner, LeftOut, MemberFigures, format_words, hall_words, lean_words, left_out_words, member_figures,
+    member_words, of_format, pull_words, surprise_words,
 };
-use lantern_store::learning::{LeftOut, Taught, forget as forget_all, leave_out, of_member};
+use lantern_store::learning::{Taught, forget as forget_all, leave_out, of_member};
 use lantern_store::{ClassId, GymId, MemberId, gym, roster};
 use std::sync::Arc;
 
@@ -67,31 +68,34 @@ struct Row {
     why: &'static str,
 }
 
-/// Why something is left out, in words.
-pub(super) fn why(left_out: LeftOut) -> &'static str {
-    match left_out {
-        LeftOut::OddDay => "not a normal day",
-        LeftOut::OtherWork => "other work than planned",
+/// What a form says about a result: why it is left out; nothing where it teaches again.
+///
+/// # Errors
+/// For a word that is none of the reasons.
+pub(super) fn read_why(word: &str) -> Result<Option<LeftOut>, WebError> {
+    match word {
+        "" => Ok(None),
+        word => LeftOut::read(word).map(Some).ok_or(WebError::NoPage),
     }
 }
 
 /// What the hall has learnt until now: results of today teach too.
-async fn learner(app: &App, of: GymId) -> Result<Arc<Learner>, WebError> {
-    let until = (app.now)().date().succ_opt().unwrap_or(chrono::NaiveDate::MAX);
+async fn learner(app: &App, of: GymId) -> Result<(Arc<Learner>, NaiveDate), WebError> {
+    let until = (app.now)().date().succ_opt().unwrap_or(NaiveDate::MAX);
     let to_learn = blocking(app, move |conn, app| app.learners.read(conn, of, until)).await?;
     let app = app.clone();
-    apart(move || Ok(app.learners.learn(to_learn))).await
+    apart(move || Ok((app.learners.learn(to_learn), until))).await
 }
 
 /// `GET /learnt`.
 pub async fn hall(app: Data<App>, who: Who) -> Page {
-    let learner = learner(&app, who.gym()).await?;
+    let (learner, until) = learner(&app, who.gym()).await?;
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let all = roster::list(conn, who.gym())?;
         let (late, formats) = learner.of_hall();
         let of = |m: &lantern_core::roster::Member| {
-            let f = member_figures(&learner.of(&m.id)?)?;
+            let f = member_figures(&learner.of(&m.id, until)?)?;
             let [before, now] = f.half_percent.map(|p| format!("± {p:.0} %"));
             let MemberFigures { results, than, work, .. } = f;
             let link = format!("/members/{}/results", m.id);
@@ -132,19 +136,19 @@ fn row(t: &Taught, learner: &Learner, member: &str) -> Row {
         block: t.block,
         teaches: t.late.is_some(),
         left_out: t.left_out.is_some(),
-        why: t.left_out.map(why).unwrap_or_default(),
+        why: t.left_out.map(left_out_words).unwrap_or_default(),
     }
 }
 
 /// `GET /members/{id}/results`.
 pub async fn member(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
-    let learner = learner(&app, who.gym()).await?;
+    let (learner, until) = learner(&app, who.gym()).await?;
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;
         let results = of_member(conn, who.gym(), member, MOST)?;
-        let learnt = learner.of(&m.id).and_then(|l| member_words(&l));
+        let learnt = learner.of(&m.id, until).and_then(|l| member_words(&l));
         Ok(MemberPage {
             frame: Frame::new(&who, &gym, Part::Members, &m.name),
             base: format!("/members/{member}"),
@@ -164,10 +168,7 @@ pub async fn teach(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
     let class = ClassId(id(change.fields.get("class"))?);
     let block: u32 = change.fields.get("block").parse().map_err(|_| WebError::NoPage)?;
-    let why = match change.fields.get("why") {
-        "" => None,
-        word => Some(LeftOut::read(word).ok_or(WebError::NoPage)?),
-    };
+    let why = read_why(change.fields.get("why"))?;
     let gym = change.who.gym();
     once(&app, key, move |conn, _| Ok(leave_out(conn, gym, class, (member, block), why)?)).await?;
     go(&format!("/members/{member}/results"))

@@ -11,7 +11,7 @@ use actix_web::web::Data;
 use askama::Template;
 use chrono::NaiveDateTime;
 use lantern_core::learning::format_words;
-use lantern_core::record::{Bin, Group, LEAST_FOR_A_CLAIM, PROMISED, Record, Share, lean, record};
+use lantern_core::record::{Bin, LEAST_FOR_A_CLAIM, PROMISED, Record, Share, Tallied, lean, record};
 use lantern_core::sheet::TargetUnit;
 use lantern_core::stimulus::{Length, Said, Stimulus};
 use lantern_core::units::Provenance;
@@ -46,10 +46,10 @@ struct RecordPage {
 struct TableView {
     heading: &'static str,
     first: &'static str,
-    rows: Vec<GroupView>,
+    rows: Vec<TalliedView>,
 }
 
-struct GroupView {
+struct TalliedView {
     mark: Option<Mark>,
     name: &'static str,
     inside: String,
@@ -86,7 +86,7 @@ fn hundred(v: f64) -> String {
     format!("{:.0}", v * 100.0)
 }
 
-fn group_view(name: &'static str, mark: Option<Mark>, g: &Group, axis: &Axis) -> GroupView {
+fn tallied_view(name: &'static str, mark: Option<Mark>, g: &Tallied, axis: &Axis) -> TalliedView {
     let (s, verdict) = (&g.share, g.share.verdict());
     let range = Range {
         low: s.low * 100.0,
@@ -95,7 +95,7 @@ fn group_view(name: &'static str, mark: Option<Mark>, g: &Group, axis: &Axis) ->
         provenance: Provenance::Tested,
     };
     let said = format!("{} of 100, likely {} to {}", hundred(s.value()), hundred(s.low), hundred(s.high));
-    GroupView {
+    TalliedView {
         mark,
         name,
         inside: format!("{} of {}", s.inside, s.of),
@@ -118,11 +118,11 @@ fn off_words(percent: f64) -> String {
 }
 
 fn tables(r: &Record, axis: &Axis) -> Vec<TableView> {
-    let provenance = r.by_provenance.iter().map(|(p, g)| group_view(p.word(), Some(Mark::of(*p)), g, axis));
-    let format = r.by_format.iter().map(|(f, g)| group_view(format_words(*f), None, g, axis));
+    let provenance = r.by_provenance.iter().map(|(p, g)| tallied_view(p.word(), Some(Mark::of(*p)), g, axis));
+    let format = r.by_format.iter().map(|(f, g)| tallied_view(format_words(*f), None, g, axis));
     let [with, without] = &r.by_learning;
     let learning = [("with results of their own", with), ("without", without)];
-    let learning = learning.map(|(name, g)| group_view(name, None, g, axis));
+    let learning = learning.map(|(name, g)| tallied_view(name, None, g, axis));
     vec![
         TableView {
             heading: "By where the number came from",
@@ -156,7 +156,7 @@ fn claim(s: &Share) -> String {
     format!("{counts} {likely}. The promise: {}.", s.verdict().words())
 }
 
-fn lately(g: &Group) -> String {
+fn lately(g: &Tallied) -> String {
     let s = &g.share;
     if s.of == 0 {
         return format!("No result in the last {LATELY_DAYS} days.");

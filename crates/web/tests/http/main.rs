@@ -3,6 +3,7 @@
 
 mod harness;
 mod held;
+mod learnt;
 mod people;
 mod reading;
 mod settings;

@@ -1,21 +1,21 @@
 //! How one member fares at one version: a quick middle for searching, and the range that is shown.
 
-mod base;
 mod beyond;
+mod foretold;
 mod open;
 mod quick;
 mod splits;
 mod wishes;
 
-pub use base::format_of;
 pub use beyond::far_beyond;
+pub use foretold::format_of;
 pub use open::{Fault, OpenClock};
 pub use quick::{Quick, compile_for, paced_score, quick_score, slot_of};
 pub use splits::{LineSets, Splits, splits, traced};
 pub use wishes::{first_set, most_of, wishes_broken};
 
 use super::work::{Work, rounds_of_units};
-use crate::learning::Base;
+use crate::learning::Foretold;
 use crate::pacing::{
     Athlete, Forecast, Policy, Run, Scored, Style, Workout, best_pacing, best_pacing_in, forecast_judged,
     settle, tasks_for,
@@ -72,7 +72,7 @@ pub struct Prediction {
     pub scale_this: Option<String>,
     /// What it was before results moved it; `None` where no result can be compared with it.
     #[serde(default)]
-    pub base: Option<Base>,
+    pub foretold: Option<Foretold>,
     /// Results of the member's own that moved it.
     #[serde(default)]
     pub results: u32,
@@ -184,8 +184,8 @@ pub(super) fn of_forecast(
 ) -> Prediction {
     let convert = |s: f64| to_unit(work, standard, workout, stimulus, s, 1.0);
     let time = workout.scored == Scored::Time;
-    let base = base::base(work, many, convert);
-    let shift = base.as_ref().and_then(|b| ability.learnt.as_ref()?.shift(b));
+    let foretold = foretold::foretold(work, many, convert);
+    let shift = foretold.as_ref().and_then(|b| ability.learnt.as_ref()?.shift(b));
     let all_middle = many.quantile(0.5);
     let shifted = |s: f64| shift.map_or(s, |x| x.moved(s, all_middle, time));
     let cap = stimulus.cap_s.filter(|_| workout.scored == Scored::Time);
@@ -240,7 +240,7 @@ pub(super) fn of_forecast(
         provenance,
         weakest,
         scale_this,
-        base,
+        foretold,
         results,
         moved: shift.is_some(),
     }

@@ -172,7 +172,7 @@ fn a_line_each(all: Vec<Personal>) -> Vec<Personal> {
 fn rounds_expected(work: &Work, look: &Prediction, standard: Standard) -> Option<f64> {
     let open = work.one_amrap() || work.until_failure();
     // nothing that results taught reaches the guards of volume
-    let middle = look.base.map_or_else(|| look.p50(), |b| b.middle);
+    let middle = look.foretold.map_or_else(|| look.p50(), |f| f.middle);
     open.then(|| match look.unit {
         PredictionUnit::Reps => middle / board_reps(work, standard).max(1.0),
         _ => middle,
@@ -331,7 +331,7 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
 
 /// Where results moved a middle, from what to what.
 fn because_of_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
-    let before = stimulus.write(p.base?.middle);
+    let before = stimulus.write(p.foretold?.middle);
     let now = stimulus.write(p.p50());
     let whose = match p.results {
         0 => "the hall's results".to_owned(),

@@ -45,7 +45,7 @@ fn range(p50: f64) -> Prediction {
         provenance: Provenance::Tested,
         weakest: None,
         scale_this: None,
-        base: None,
+        foretold: None,
         results: 0,
         moved: false,
     }

@@ -4,6 +4,7 @@
 mod view;
 
 use super::id;
+use super::learnt::read_why;
 use crate::app::App;
 use crate::class_page::{ClassPage, load, planned};
 use crate::error::{Page, WebError};
@@ -14,7 +15,7 @@ use actix_web::web::{Data, Path, Query};
 use lantern_core::logbook::{Whom, read_result, split_entry, whom};
 use lantern_core::sheet::{Block, Score, read_number};
 use lantern_core::versions::Tier;
-use lantern_store::learning::{LeftOut, leave_out};
+use lantern_store::learning::leave_out;
 use lantern_store::logbook::{Changed, Holds, Logged};
 use lantern_store::{ClassId, Connection, MemberId, logbook};
 use serde::Deserialize;
@@ -285,15 +286,15 @@ pub async fn teach(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let member = MemberId(id(change.fields.get("member"))?);
     let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
-    let why = match change.fields.get("why") {
-        "" => None,
-        word => Some(LeftOut::read(word).ok_or(WebError::NoPage)?),
-    };
+    let why = read_why(change.fields.get("why"))?;
     let (who, hx) = (change.who, change.hx);
     planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         leave_out(conn, who.gym(), class, (member, block), why)?;
-        done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
+        let mut done =
+            done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))?;
+        done.part.says(Said::of_learning(why));
+        Ok(done)
     })
     .await?
     .answer(hx)

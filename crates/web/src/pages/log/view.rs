@@ -1,6 +1,5 @@
 //! How the log looks: a row for each member of each scored block, what was just said, what has no block any more.
 
-use super::super::learnt::why;
 use super::{Typed, scored};
 use crate::class_page::ClassPage;
 use crate::draw::lane::{Axis, Range};
@@ -10,14 +9,14 @@ use crate::session::Who;
 use askama::Template;
 use chrono::Local;
 use lantern_core::held::{Judged, board_reps, judge};
-use lantern_core::learning::asked;
+use lantern_core::learning::{LeftOut, asked, left_out_words};
 use lantern_core::logbook::Outcome;
 use lantern_core::plan::{PlanAnswer, PredictionAnswer};
 use lantern_core::sheet::{Block, Score};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::{PredictionUnit, Tier};
-use lantern_store::learning::{LeftOut, left_out};
+use lantern_store::learning::left_out;
 use lantern_store::logbook::{Changed, Kept, Logged};
 use lantern_store::{Connection, MemberId, logbook};
 
@@ -64,11 +63,22 @@ struct LineView {
     done: bool,
 }
 
-/// A change in words, with the way back.
+/// A change in words, with the way back where it is one of a result.
 #[derive(Clone)]
 pub(super) struct Said {
     words: String,
     change: String,
+}
+
+impl Said {
+    /// Of a result that is left out of learning, or taken in again.
+    pub fn of_learning(why: Option<LeftOut>) -> Said {
+        let words = match why {
+            Some(why) => format!("Left out of what I learn: {}.", left_out_words(why)),
+            None => "I learn from it again.".to_owned(),
+        };
+        Said { words, change: String::new() }
+    }
 }
 
 struct BlockView {
@@ -114,6 +124,11 @@ struct Homeless {
 }
 
 impl Part {
+    /// Says something else than what was logged last.
+    pub fn says(&mut self, said: Said) {
+        self.said = Some(said);
+    }
+
     /// Of a whole page: the row that was changed, and the line where the change came from it.
     pub fn of(page: &LogPage, at: Option<(String, u32)>, from_line: bool, said: Option<Said>) -> Part {
         let row = at.and_then(|(member, block)| {
@@ -256,7 +271,7 @@ impl<'a> Scene<'a> {
 
     fn why_left_out(&self, member: &str) -> &'static str {
         let here = |(m, b, _): &&(MemberId, u32, LeftOut)| *b == self.id && m.to_string() == member;
-        self.left_out.iter().find(here).map(|(.., l)| why(*l)).unwrap_or_default()
+        self.left_out.iter().find(here).map(|(.., l)| left_out_words(*l)).unwrap_or_default()
     }
 
     fn view(&self) -> BlockView {

@@ -1,110 +1,26 @@
 //! What is logged, decided and known stays, whoever changes what meanwhile; what cannot be read any more takes nothing else with it.
 #![allow(clippy::unwrap_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
 
-use chrono::{NaiveDate, NaiveDateTime};
+mod hall;
+mod learnt;
+
+use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::{Jsonb, Uuid as SqlUuid};
-use lantern_core::held::{Blocks, Inputs};
-use lantern_core::kit::Kit;
+use hall::*;
+use lantern_core::held::Blocks;
 use lantern_core::logbook::Outcome;
 use lantern_core::pacing::Level;
-use lantern_core::plan::{Class as PlanClass, Decision, Options, PlanAnswer, answer, plan};
+use lantern_core::plan::Decision;
 use lantern_core::roster::{Max, Member};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::units::Standard;
 use lantern_core::versions::Tier;
-use lantern_store::class::NewClass;
-use lantern_store::logbook::{Holds, Logged};
+use lantern_store::logbook::Holds;
 use lantern_store::roster::ERASED;
-use lantern_store::testing::TestDatabase;
-use lantern_store::{
-    AccountId, ClassId, GymId, MemberId, SessionId, StoreError, class, decision, gym, logbook, record,
-    roster, sheet,
-};
-
-const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run\n# workout \"Mole\"\namrap 8:00\n10 air squats\n10 sit-ups";
-
-fn day(n: u32) -> NaiveDate {
-    NaiveDate::from_ymd_opt(2026, 11, n).unwrap()
-}
-
-fn at(n: u32, hour: u32) -> NaiveDateTime {
-    day(n).and_hms_opt(hour, 0, 0).unwrap()
-}
-
-struct Hall {
-    db: TestDatabase,
-    gym: GymId,
-    ada: MemberId,
-    session: SessionId,
-    class: ClassId,
-}
-
-impl Hall {
-    fn new() -> Hall {
-        let db = TestDatabase::new();
-        let mut conn = db.conn();
-        let gym = gym::add(&mut conn, "A", "Port Ellery", false).unwrap();
-        let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
-        m.limits = vec!["knee".into()];
-        let ada = roster::add(&mut conn, gym, &m, 12).unwrap();
-        let session = sheet::add(&mut conn, gym, day(24), SHEET).unwrap();
-        let class = class_at(&mut conn, gym, session, at(24, 18), ada);
-        Hall { db, gym, ada, session, class }
-    }
-
-    fn made(&self) -> (PlanAnswer, Inputs) {
-        let members = vec![roster::find(&mut self.db.conn(), self.gym, self.ada).unwrap()];
-        let class = PlanClass {
-            members,
-            kit: Kit::usual(),
-            date: day(24),
-            length_s: None,
-            recent_drills: Vec::new(),
-            cycles: Vec::new(),
-        };
-        let options = Options { runs: 10, ..Options::default() };
-        let reading = read(SHEET).sheet;
-        let made = answer(&plan(&reading, &class, &Settings::default(), &[], options));
-        let blocks = Blocks::default().align(&reading.blocks);
-        let settings = Settings::default();
-        let inputs =
-            Inputs { sheet: SHEET.into(), choices: Vec::new(), blocks, class, settings, runs: 10, seed: 1 };
-        (made, inputs)
-    }
-
-    fn log(&self, class: ClassId, block: u32, seconds: f64, by: &str) -> Option<Logged> {
-        let (plan, inputs) = self.made();
-        let holds = Holds { plan: &plan, inputs: &inputs };
-        let result = result(self.ada, block, seconds);
-        logbook::log(&mut self.db.conn(), self.gym, class, &result, (holds, by)).unwrap()
-    }
-}
-
-fn class_at(
-    conn: &mut diesel::PgConnection,
-    gym: GymId,
-    session: SessionId,
-    starts_at: NaiveDateTime,
-    member: MemberId,
-) -> ClassId {
-    let new = NewClass { session, starts_at, length_s: None, coach: None, booked: vec![member] };
-    class::add(conn, gym, &new).unwrap()
-}
-
-fn result(member: MemberId, block: u32, seconds: f64) -> Logged {
-    Logged {
-        member,
-        block,
-        outcome: Outcome::Time { seconds },
-        tier: Tier::Trim,
-        load_kg: Some(40.0),
-        note: "strong".into(),
-        volume: [("squat".to_owned(), 30.0)].into(),
-    }
-}
+use lantern_store::{AccountId, StoreError, class, decision, gym, logbook, record, roster, sheet};
 
 #[test]
 fn sessions_are_days_before_the_class_not_results() {
@@ -497,47 +413,6 @@ fn a_key_is_done_once_and_what_failed_or_was_refused_keeps_none() {
 }
 
 #[test]
-fn a_result_is_judged_once_counted_and_judged_again_when_it_is_corrected() {
-    let h = Hall::new();
-    let mut conn = h.db.conn();
-    let plan = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan;
-    assert!(plan.is_none());
-    h.log(h.class, 0, 500.0, "Ines");
-    let plan = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan.unwrap();
-    let p = plan.members[0].predictions.iter().find(|p| p.block == 0).unwrap().clone();
-    let stands = |conn: &mut lantern_store::PlainConnection| {
-        let c = record::counted(conn, h.gym, day(25), 14).unwrap();
-        assert_eq!((c.classes, c.waiting, c.lost), (1, 0, (0, None)));
-        assert_eq!((c.latest[0].class, c.latest[0].of), (h.class, 1));
-        assert!(c.cells.iter().all(|c| c.late && !c.learnt && c.of == 1), "{:?}", c.cells);
-        assert_eq!(c.slots.iter().sum::<usize>(), 1);
-        let members: Vec<_> = c.cells.iter().map(|c| (c.inside, c.of)).collect();
-        assert_eq!(c.members, members);
-        (c.slots[9], c.cells.iter().map(|c| (c.missed, c.inside)).collect::<Vec<_>>(), c.cap)
-    };
-    let result = |seconds| result(h.ada, 0, seconds);
-    let tier = plan.members[0].predictions[0].tier;
-    let inputs = logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().inputs.unwrap();
-    let correct = |conn: &mut lantern_store::PlainConnection, seconds: f64| {
-        let holds = Holds { plan: &plan, inputs: &inputs };
-        logbook::log(conn, h.gym, h.class, &Logged { tier, ..result(seconds) }, (holds, "Ines")).unwrap();
-    };
-    correct(&mut conn, p.p50);
-    let middle = stands(&mut conn);
-    assert_eq!((middle.0, middle.1), (0, vec![([0, 0], 1)]), "the middle is inside");
-    correct(&mut conn, p.p90 + 60.0);
-    let late = stands(&mut conn);
-    assert_eq!((late.0, &late.1), (1, &vec![([0, 1], 0)]));
-    assert_eq!(stands(&mut conn), late, "counting changes nothing");
-    // the chance of the cap that was said, and that it did not come
-    let bin = late.2[0];
-    assert!((bin.said - p.capped).abs() < 1e-9 && bin.came == 0.0 && bin.of == 1, "{bin:?}");
-    // another hall's record has none of it
-    let other = gym::add(&mut conn, "Elsewhere", "", false).unwrap();
-    assert_eq!(record::counted(&mut conn, other, day(25), 14).unwrap(), record::Counted::default());
-}
-
-#[test]
 fn the_day_on_which_somebody_trained_moves_with_the_class() {
     let h = Hall::new();
     let mut conn = h.db.conn();
@@ -550,101 +425,4 @@ fn the_day_on_which_somebody_trained_moves_with_the_class() {
     class::change_hour(&mut conn, h.gym, h.class, (at(27, 18), None), None).unwrap();
     assert_eq!(sessions(&mut conn, day(26)), before, "it is held later now");
     assert_eq!(sessions(&mut conn, day(28)), before + 1);
-}
-
-#[test]
-fn results_teach_from_the_next_day_on_until_they_are_left_out() {
-    use lantern_store::learning::{self, LeftOut};
-    let h = Hall::new();
-    let mut conn = h.db.conn();
-    let tier = h.made().0.members[0].tier.unwrap();
-    let log = |class: ClassId, seconds: f64| {
-        let (plan, inputs) = h.made();
-        let logged = Logged { tier, ..result(h.ada, 0, seconds) };
-        logbook::log(
-            &mut h.db.conn(),
-            h.gym,
-            class,
-            &logged,
-            (Holds { plan: &plan, inputs: &inputs }, "Ines"),
-        )
-        .unwrap();
-    };
-    let middle = h.made().0.members[0].predictions[0].base.unwrap().middle;
-    log(h.class, middle * 1.1);
-    assert_eq!(learning::days(&mut conn, h.gym, day(24)).unwrap(), [], "the day itself teaches nothing");
-    let days = learning::days(&mut conn, h.gym, day(25)).unwrap();
-    let held = learning::log(&mut conn, h.gym, learning::first_day(day(25)), day(25)).unwrap();
-    assert_eq!((held.len(), held[0].date, held[0].results.len()), (1, day(24), 1));
-    let seen = &held[0].results[0];
-    assert!((seen.late - 1.1f64.ln()).abs() < 1e-9 && !seen.left_out, "{seen:?}");
-    let base = h.made().0.members[0].predictions[0].base.unwrap();
-    assert_eq!((seen.base.better, seen.base.format, seen.base.group), (base.better, base.format, base.group));
-    // every change of the day's log is told from the one before
-    learning::leave_out(&mut conn, h.gym, h.class, (h.ada, 0), Some(LeftOut::OddDay)).unwrap();
-    assert_ne!(learning::days(&mut conn, h.gym, day(25)).unwrap(), days);
-    let held = learning::log(&mut conn, h.gym, day(1), day(25)).unwrap();
-    assert!(held[0].results[0].left_out);
-    assert_eq!(learning::left_out(&mut conn, h.gym, h.class).unwrap(), [(h.ada, 0, LeftOut::OddDay)]);
-    let shown = learning::of_member(&mut conn, h.gym, h.ada, 10).unwrap();
-    assert_eq!((shown.len(), shown[0].left_out), (1, Some(LeftOut::OddDay)));
-    assert_eq!(shown[0].of, held[0].results[0].of);
-    // another hall sees and changes none of it
-    let other = gym::add(&mut conn, "B", "Elsewhere", false).unwrap();
-    assert!(learning::log(&mut conn, other, day(1), day(25)).unwrap().is_empty());
-    let theirs = learning::leave_out(&mut conn, other, h.class, (h.ada, 0), None);
-    assert!(matches!(theirs, Err(StoreError::NotFound)), "{theirs:?}");
-    learning::leave_out(&mut conn, h.gym, h.class, (h.ada, 0), None).unwrap();
-    assert_eq!(learning::forget(&mut conn, h.gym, h.ada).unwrap(), 1);
-    // a correction is judged and learnt again
-    let before = learning::days(&mut conn, h.gym, day(25)).unwrap();
-    log(h.class, middle * 0.9);
-    assert_ne!(learning::days(&mut conn, h.gym, day(25)).unwrap(), before);
-    let held = learning::log(&mut conn, h.gym, day(1), day(25)).unwrap();
-    assert!(held[0].results[0].late < 0.0);
-    // and a hall that goes takes its days with it
-    sql_query("DELETE FROM gyms WHERE id = $1").bind::<SqlUuid, _>(h.gym.0).execute(&mut conn).unwrap();
-}
-
-#[test]
-fn a_prediction_is_older_than_its_result() {
-    use lantern_store::shown::{self, Why};
-    let h = Hall::new();
-    let mut conn = h.db.conn();
-    let (mut before, inputs) = h.made();
-    let tier = before.members[0].tier.unwrap();
-    // on the card stood another range than the one that is planned when the result comes
-    before.members[0].predictions[0].p50 += 7.0;
-    shown::keep(&mut conn, h.gym, h.class, &before, Why::Card).unwrap();
-    shown::keep(&mut conn, h.gym, h.class, &before, Why::Clock).unwrap();
-    let kept: i64 = {
-        #[derive(QueryableByName)]
-        struct N {
-            #[diesel(sql_type = diesel::sql_types::BigInt)]
-            n: i64,
-        }
-        sql_query("SELECT count(*) AS n FROM shown_plans").get_result::<N>(&mut conn).unwrap().n
-    };
-    assert_eq!(kept, 1, "the same plan is kept once");
-    let log = || {
-        let (plan, _) = h.made();
-        let holds = Holds { plan: &plan, inputs: &inputs };
-        let logged = Logged { tier, ..result(h.ada, 0, 500.0) };
-        logbook::log(&mut h.db.conn(), h.gym, h.class, &logged, (holds, "Ines")).unwrap();
-    };
-    log();
-    let judged_by = |conn: &mut lantern_store::PlainConnection| {
-        logbook::find_frozen(conn, h.gym, h.class).unwrap().plan.unwrap().members[0].predictions[0].p50
-    };
-    let shown_then = before.members[0].predictions[0].p50;
-    assert_eq!(judged_by(&mut conn), shown_then);
-    // taken back and logged again, it is still judged by what was shown
-    logbook::remove(&mut conn, h.gym, h.class, (h.ada, 0), "Ines").unwrap();
-    assert!(logbook::find_frozen(&mut conn, h.gym, h.class).unwrap().plan.is_none());
-    log();
-    assert_eq!(judged_by(&mut conn), shown_then);
-    // whoever does other lines than were shown is judged by what is planned for these
-    let mut other = before.clone();
-    other.members[0].lines[0].text.push('!');
-    assert_eq!(h.made().0.as_shown(&other).members[0].predictions[0].p50, shown_then - 7.0);
 }

@@ -1,11 +1,9 @@
 //! What was foretold before results moved it, as a learner compares it with what is done.
 
-use crate::learning::{Base, Format, Group};
-use crate::pacing::{Forecast, Scored, ln};
+use crate::learning::{Foretold, Format, Group};
+use crate::pacing::{Forecast, Scored, Z80, ln};
 use crate::versions::work::{Clock, Work};
 
-/// Standard normal quantile of the ends of an 80 % range.
-const Z80: f64 = 1.281_552;
 /// No side of a range is narrower than this, in logarithms: a forecast of whole rounds may have no width.
 const LEAST_SD: f64 = 0.02;
 
@@ -24,7 +22,7 @@ pub fn format_of(work: &Work) -> Format {
 }
 
 /// The forecast in the unit of its result; `None` where a result is no ratio of it: rest that is left.
-pub(super) fn base(work: &Work, many: &Forecast, convert: impl Fn(f64) -> f64) -> Option<Base> {
+pub(super) fn foretold(work: &Work, many: &Forecast, convert: impl Fn(f64) -> f64) -> Option<Foretold> {
     if many.scored == Scored::Margin {
         return None;
     }
@@ -35,5 +33,11 @@ pub(super) fn base(work: &Work, many: &Forecast, convert: impl Fn(f64) -> f64) -
     let (down, up) = (down.or(up)?, up.or(down)?);
     let (better, worse) = if many.scored == Scored::Time { (down, up) } else { (up, down) };
     let sound = middle.is_finite() && middle > 0.0;
-    sound.then(|| Base { middle, better, worse, format: format_of(work), group: Group::of(&many.hangs_on) })
+    sound.then(|| Foretold {
+        middle,
+        better,
+        worse,
+        format: format_of(work),
+        group: Group::of(&many.hangs_on),
+    })
 }

@@ -99,7 +99,7 @@ impl Group {
 
 /// A forecast before anything was learnt.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct Base {
+pub struct Foretold {
     /// Its middle, in its unit; beyond a cap too.
     pub middle: f64,
     /// Log sd towards better results, over 0.
@@ -112,23 +112,14 @@ pub struct Base {
     pub group: Group,
 }
 
-/// What is known of a result beside its number.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Done {
-    /// All of it.
-    Whole,
-    /// The cap ended it.
-    Capped,
-}
-
 /// How much later (or fewer) than the middle a result is, in logarithms; `None` where it cannot be said. `time`: less is better.
-pub fn late(base: &Base, result: f64, time: bool) -> Option<f64> {
-    let sure = result > 0.0 && result.is_finite() && base.middle > 0.0 && base.middle.is_finite();
-    let ratio = sure.then(|| ln(result / base.middle))?;
+pub fn late(foretold: &Foretold, result: f64, time: bool) -> Option<f64> {
+    let sure = result > 0.0 && result.is_finite() && foretold.middle > 0.0 && foretold.middle.is_finite();
+    let ratio = sure.then(|| ln(result / foretold.middle))?;
     Some(if time { ratio } else { -ratio }.clamp(-MOST_LATE, MOST_LATE))
 }
 
-impl Base {
+impl Foretold {
     /// Sd on the side of a miss.
     pub(super) fn side(&self, late: f64) -> f64 {
         if late > 0.0 { self.worse } else { self.better }
