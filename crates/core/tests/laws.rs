@@ -49,6 +49,25 @@ fn settled(w: &Workout, a: &Athlete) -> Run {
     settle(w, a, &tasks_for(w, a, &[]), &Policy::default()).1
 }
 
+/// The best run of many ways of going, each tried: a search that stops at the first way none of whose neighbours is
+/// better finds one way for one member and another for the next, and such luck is no law.
+/// Work for time; a run that ends beats one that does not.
+fn best_of(w: &Workout, a: &Athlete) -> Run {
+    let tasks = tasks_for(w, a, &[]);
+    let mut best: Option<Run> = None;
+    for sigma in [1.0, 0.7, 0.5, 0.33, 0.2, 0.05] {
+        for theta in [0.0, 0.1, 0.2, 0.3, 0.4] {
+            for lead in [0.0, 0.6, 1.0] {
+                let run = settle(w, a, &tasks, &Policy { sigma, theta, lead, ..Policy::default() }).1;
+                if best.as_ref().is_none_or(|b| (!run.done, run.time) < (!b.done, b.time)) {
+                    best = Some(run);
+                }
+            }
+        }
+    }
+    best.unwrap()
+}
+
 /// s of one movement so many times, alone; infinite where it never ends.
 fn alone(id: &str, n: f64, kg: f64, a: &Athlete) -> f64 {
     let mut w = Workout::new(Scored::Time);
@@ -149,9 +168,9 @@ proptest! {
             ..a.clone()
         };
         let w = work(&m, rounds, 1.0, 1.0);
-        let (slow, fast) = (best_pacing(&w, &a, 2).1, best_pacing(&w, &fitter, 2).1);
+        let (slow, fast) = (best_of(&w, &a), best_of(&w, &fitter));
         prop_assert!(!slow.done || fast.done, "fitter and stuck");
-        prop_assert!(!slow.done || fast.time <= slow.time * 1.02, "{} {}", slow.time, fast.time);
+        prop_assert!(!slow.done || fast.time <= slow.time * 1.01, "{} {}", slow.time, fast.time);
     }
 
     #[test]
@@ -169,16 +188,15 @@ proptest! {
         };
         let (light, heavy) = (of(mass), of(mass + more));
         let only = |wanted: &[usize]| m.iter().filter(|(i, _)| wanted.contains(i)).copied().collect::<Vec<_>>();
-        let of = |moves: &[(usize, u32)], a: &Athlete| best_pacing(&work(moves, rounds, 1.0, 1.0), a, 2).1;
         // pull-ups, push-ups; thrusters, power cleans
         let (own, bar) = (only(&[1, 2]), only(&[0, 4]));
-        if !own.is_empty() {
-            let (a, b) = (of(&own, &light), of(&own, &heavy));
-            prop_assert!(!b.done || a.done && b.time >= a.time * 0.98, "{} {}", a.time, b.time);
-        }
-        if !bar.is_empty() {
-            let (a, b) = (of(&bar, &light), of(&bar, &heavy));
-            prop_assert!(!a.done || b.done && b.time <= a.time * 1.02, "{} {}", a.time, b.time);
+        // whole reps in whole sets: a set more or less is up to 3 % of a short piece
+        for (moves, slower, quicker) in [(own, &heavy, &light), (bar, &light, &heavy)] {
+            if !moves.is_empty() {
+                let w = work(&moves, rounds, 1.0, 1.0);
+                let (slow, fast) = (best_of(&w, slower), best_of(&w, quicker));
+                prop_assert!(!slow.done || fast.done && fast.time <= slow.time * 1.03, "{} {}", slow.time, fast.time);
+            }
         }
     }
 
@@ -206,6 +224,18 @@ proptest! {
         prop_assert!(run.trace.iter().all(|s| s.from <= s.to && s.to <= cap + 1e-6));
         let counted: f64 = run.trace.iter().map(|s| s.units).sum();
         prop_assert!((counted - run.reps).abs() < 1e-6, "{counted} {}", run.reps);
+    }
+
+    #[test]
+    fn the_cap_ends_work_that_every_minute_interrupts(m in moves(), a in athlete(), cap in 30f64..300.0) {
+        let mut w = work(&m, 4, 1.0, 1.0);
+        let burpees = w.slot(table::index("burpee").unwrap(), 0.0);
+        let task = vec![Node::Task(Amount::of(burpees, 3.0))];
+        w.body = vec![Node::Interrupt { every: 60.0, at_zero: false, task, body: w.body }];
+        w.cap = Some(cap);
+        let run = simulate(&w, &a, &Policy::default(), true, true);
+        prop_assert!(run.time <= cap + 1e-6);
+        prop_assert!(run.done || (run.time - cap).abs() < 1e-6 || run.stuck, "{}", run.time);
     }
 
     #[test]

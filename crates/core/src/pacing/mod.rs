@@ -24,7 +24,7 @@ pub use forecast::{Forecast, Known, forecast, forecast_judged, hidden_truth};
 pub(crate) use machines::engine_of_one;
 pub use machines::{MACHINES, all_out, equal};
 pub(crate) use math::{Z80, exp, ln, pow};
-pub use policy::{Force, Policy, SetPlan, Style};
+pub use policy::{Force, Policy, SetPlan, Style, Swayed};
 pub use run::{Run, best_pacing, best_pacing_in, fit_tests, settle, simulate, simulate_tasks, tasks_for};
 pub use task::{Pace, Task, most_reps, resolve};
 pub use team::{TeamRun, simulate_partners, simulate_team};

@@ -78,6 +78,17 @@ pub enum SetPlan {
     Singles,
 }
 
+/// Which parts of a policy had a say in a run: with another value of the others it would have gone the same.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Swayed {
+    /// A set was sized: `sigma` and `lead`.
+    pub sizes: bool,
+    /// A pace was held back to last: `q`.
+    pub demand: bool,
+    /// Some of the engine's balance could have been kept: `omega`.
+    pub balance: bool,
+}
+
 /// How a hall wants large sets broken.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, serde::Serialize)]
 pub enum Style {

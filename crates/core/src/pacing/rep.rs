@@ -117,6 +117,7 @@ impl Sim<'_> {
         let erg = matches!(task.pace, Pace::ErgMetres | Pace::ErgCalories);
         let run = task.pace == Pace::Run;
         let held = task.flow && !p.hot;
+        self.swayed.demand |= held || (erg && !p.hot);
         let (base_cycle, base_energy, per_full) =
             (task.cycle * scale * p.slow, task.energy * scale, 1.0 / full);
         let (mut w, mut t, mut got, mut why) = (self.w, self.t, 0.0, End::Done);

@@ -1,7 +1,8 @@
 //! The front door of the simulator: one run, the settled engine budget, the best pacing of a member.
 
 use super::athlete::Athlete;
-use super::policy::{Force, Policy, Style};
+use super::params::GUARD;
+use super::policy::{Force, Policy, Style, Swayed};
 use super::state::Sim;
 use super::task::{Task, resolve};
 use super::team::with_equals;
@@ -43,6 +44,8 @@ pub struct Run {
     pub round_ends: Vec<f64>,
     /// Simulated steps.
     pub steps: u64,
+    /// What of the policy had a say.
+    pub swayed: Swayed,
 }
 
 impl Run {
@@ -99,7 +102,20 @@ pub fn simulate_tasks(
     if workout.team.is_some() {
         return with_equals(workout, athlete, tasks, policy, capped, log);
     }
-    let mut sim = Sim::new(workout, athlete, tasks, policy, capped, log);
+    let until = if capped { workout.cap.unwrap_or(GUARD) } else { GUARD };
+    until_deadline(workout, athlete, tasks, policy, until, log)
+}
+
+/// One run that ends at `until`, s, whatever is left.
+fn until_deadline(
+    workout: &Workout,
+    athlete: &Athlete,
+    tasks: &[Task],
+    policy: &Policy,
+    until: f64,
+    log: bool,
+) -> Run {
+    let mut sim = Sim::new(athlete, tasks, policy, until, log);
     let ok = sim.run_all(&workout.body, None);
     let spent = sim.segment_spent;
     sim.segments.push(spent);
@@ -120,6 +136,7 @@ pub fn simulate_tasks(
         lowest: sim.lowest,
         round_ends: sim.round_ends,
         steps: sim.steps,
+        swayed: sim.swayed,
     }
 }
 
@@ -133,23 +150,70 @@ pub fn settle(workout: &Workout, athlete: &Athlete, tasks: &[Task], policy: &Pol
     let mut policy = Policy { segments: Vec::new(), ..policy.clone() };
     let mut run = simulate_tasks(workout, athlete, tasks, &policy, false, false);
     for _ in 0..3 {
-        if run.stuck || workout.team.is_some() {
+        if run.stuck || workout.team.is_some() || same_costs(&policy.segments, &run.segments) {
             break;
         }
-        policy.segments = run.segments.clone();
+        policy.segments.clone_from(&run.segments);
         run = simulate_tasks(workout, athlete, tasks, &policy, false, false);
     }
     (policy, run)
 }
 
-type Lever = (fn(&Policy) -> f64, fn(&mut Policy, f64), &'static [f64]);
+/// Whether the costs that a run was planned with are those that it had: planned again it would go the same.
+fn same_costs(planned: &[f64], had: &[f64]) -> bool {
+    planned.len() == had.len() && planned.iter().zip(had).all(|(p, h)| (p - h).abs() <= SETTLED * h)
+}
+
+/// Costs that differ by no more than this share are the same (own).
+const SETTLED: f64 = 1e-6;
+
+/// A part of a policy: read, set, whether it had a say in a run, the values in their order, and whether each of them is tried
+/// or only those next to the best. Chosen by 400 random workouts against all 810 combinations, each settled: what is found
+/// lies 0.5 % over the best in the mean, 2 % at nine in ten, where trying each value of all five finds 0.5 % and 1.8 %.
+struct Lever {
+    get: fn(&Policy) -> f64,
+    put: fn(&mut Policy, f64),
+    swayed: fn(Swayed) -> bool,
+    values: &'static [f64],
+    each: bool,
+}
 
 const LEVERS: [Lever; 5] = [
-    (|p| p.sigma, |p, v| p.sigma = v, &[1.0, 0.7, 0.5, 0.33, 0.2, 0.05]),
-    (|p| p.theta, |p, v| p.theta = v, &[0.0, 0.1, 0.2, 0.3, 0.4]),
-    (|p| p.omega, |p, v| p.omega = v, &[0.0, 0.3, 0.6]),
-    (|p| p.lead, |p, v| p.lead = v, &[0.0, 0.6, 1.0]),
-    (|p| p.q, |p, v| p.q = v, &[1.0, 1.12, 1.3, 1.6]),
+    Lever {
+        get: |p| p.sigma,
+        put: |p, v| p.sigma = v,
+        swayed: |s| s.sizes,
+        values: &[1.0, 0.7, 0.5, 0.33, 0.2, 0.05],
+        each: false,
+    },
+    Lever {
+        get: |p| p.theta,
+        put: |p, v| p.theta = v,
+        swayed: |_| true,
+        values: &[0.0, 0.1, 0.2, 0.3, 0.4],
+        each: true,
+    },
+    Lever {
+        get: |p| p.omega,
+        put: |p, v| p.omega = v,
+        swayed: |s| s.balance,
+        values: &[0.0, 0.3, 0.6],
+        each: false,
+    },
+    Lever {
+        get: |p| p.lead,
+        put: |p, v| p.lead = v,
+        swayed: |s| s.sizes,
+        values: &[0.0, 0.6, 1.0],
+        each: true,
+    },
+    Lever {
+        get: |p| p.q,
+        put: |p, v| p.q = v,
+        swayed: |s| s.demand,
+        values: &[1.0, 1.12, 1.3, 1.6],
+        each: false,
+    },
 ];
 
 /// The best paced policy: coordinate search, at most `sweeps` times over the levers.
@@ -165,47 +229,100 @@ pub fn best_pacing_in(workout: &Workout, athlete: &Athlete, sweeps: u32, style: 
         lead: if style == Style::Descending { 0.6 } else { 0.0 },
         ..Policy::default()
     };
-    let (mut policy, mut best) = settle(workout, athlete, &tasks, &start);
+    let (policy, best) = settle(workout, athlete, &tasks, &start);
     if best.stuck || workout.team.is_some() || start.force.is_some() {
         return (policy, best);
     }
-    let mut lowest = best.objective(workout.scored);
+    let lowest = best.objective(workout.scored);
+    let mut search = PacingSearch { workout, athlete, tasks: &tasks, style, policy, best, lowest };
     for _ in 0..sweeps {
-        let mut changed = false;
-        for (get, put, values) in LEVERS {
-            for v in values {
-                if get(&policy) == *v {
-                    continue;
-                }
-                let mut tried = policy.clone();
-                put(&mut tried, *v);
-                // a set that uses a share of what is left in hand is larger than the next one
-                let leads = tried.lead > 0.0;
-                if (style == Style::Even && leads) || (style == Style::Descending && !leads) {
-                    continue;
-                }
-                let run = simulate_tasks(workout, athlete, &tasks, &tried, false, false);
-                let objective = run.objective(workout.scored);
-                if objective < lowest - 1e-9 {
-                    tried.segments = run.segments.clone();
-                    (lowest, best, policy, changed) = (objective, run, tried, true);
-                }
-            }
-        }
-        if !changed {
+        if !LEVERS.iter().fold(false, |changed, lever| search.walk(lever) || changed) {
             break;
         }
     }
-    (policy, best)
+    (search.policy, search.best)
 }
 
-/// An increasing function's root by bisection.
-fn root(mut f: impl FnMut(f64) -> f64, mut lo: f64, mut hi: f64) -> f64 {
-    for _ in 0..30 {
-        let mid = 0.5 * (lo + hi);
-        if f(mid) < 0.0 { lo = mid } else { hi = mid }
+/// The best policy so far.
+struct PacingSearch<'a> {
+    workout: &'a Workout,
+    athlete: &'a Athlete,
+    tasks: &'a [Task],
+    style: Style,
+    policy: Policy,
+    best: Run,
+    lowest: f64,
+}
+
+impl PacingSearch<'_> {
+    /// Along a lever's values from where the policy stands, one way as long as it gets better, else the other way.
+    fn walk(&mut self, lever: &Lever) -> bool {
+        if !(lever.swayed)(self.best.swayed) {
+            return false;
+        }
+        let now = (lever.get)(&self.policy);
+        if lever.each {
+            let others = lever.values.iter().filter(|v| **v != now);
+            return others.fold(false, |changed, v| self.better(lever, *v) || changed);
+        }
+        let at = lever.values.iter().position(|v| *v == now).unwrap_or(0);
+        let (before, from) = lever.values.split_at(at);
+        let up = from.iter().skip(1).take_while(|v| self.better(lever, **v)).count();
+        up > 0 || before.iter().rev().take_while(|v| self.better(lever, **v)).count() > 0
     }
-    0.5 * (lo + hi)
+
+    /// Takes a value of a lever where it is better.
+    fn better(&mut self, lever: &Lever, value: f64) -> bool {
+        let mut tried = self.policy.clone();
+        (lever.put)(&mut tried, value);
+        // a set that uses a share of what is left in hand is larger than the next one
+        let leads = tried.lead > 0.0;
+        if (self.style == Style::Even && leads) || (self.style == Style::Descending && !leads) {
+            return false;
+        }
+        let by_time = self.workout.scored == Scored::Time;
+        // who is not done by the time of the best is no better
+        let until = if self.best.done && by_time { self.best.time } else { GUARD };
+        let run = until_deadline(self.workout, self.athlete, self.tasks, &tried, until, false);
+        let objective = run.objective(self.workout.scored);
+        let better = objective < self.lowest - 1e-9;
+        if better {
+            tried.segments.clone_from(&run.segments);
+            (self.lowest, self.best, self.policy) = (objective, run, tried);
+        }
+        better
+    }
+}
+
+/// An increasing function's root in a bracket, to 1e-9 of it, in far fewer looks than halving takes: the line between the ends;
+/// an end that stays a second time counts half (the Illinois way; Dowell and Jarratt 1971).
+fn root(f: impl Fn(f64) -> f64, mut lo: f64, mut hi: f64) -> f64 {
+    const CLOSE: f64 = 1e-9;
+    let (mut below, mut above) = (f(lo), f(hi));
+    if below >= 0.0 || above <= 0.0 {
+        return if below >= 0.0 { lo } else { hi };
+    }
+    let close = CLOSE * (hi - lo);
+    let (mut at, mut last) = (lo, 0.0);
+    for _ in 0..40 {
+        let line = lo - below * (hi - lo) / (above - below);
+        let next = if line > lo && line < hi { line } else { 0.5 * (lo + hi) };
+        let moved = (next - at).abs();
+        at = next;
+        if moved <= close {
+            break;
+        }
+        let value = f(at);
+        if value < 0.0 {
+            above *= if last < 0.0 { 0.5 } else { 1.0 };
+            (lo, below) = (at, value);
+        } else {
+            below *= if last > 0.0 { 0.5 } else { 1.0 };
+            (hi, above) = (at, value);
+        }
+        last = value;
+    }
+    at
 }
 
 /// The athlete whose 2 km row and 1 km run (s, all out) are as tested. The row sets engine and W'; the run then

@@ -63,6 +63,7 @@ impl Sim<'_> {
             if now >= left && most >= left {
                 return (left.max(1.0), self.engine_wait(task), false);
             }
+            self.swayed.sizes = true;
             let full = self.available(task, p.theta, true).max(1.0);
             let cap = (p.sigma * full).min(full - 0.01).max(1.0);
             let equal = (left / (left / cap - 1e-9).ceil() - 1e-9).ceil();
@@ -74,7 +75,8 @@ impl Sim<'_> {
                 wait = self.wait_for(task, size, if size > full { 0.0 } else { p.theta });
             }
         }
-        (size.max(1.0), wait.max(self.engine_wait(task)), false)
+        let balance = self.engine_wait(task);
+        (size.max(1.0), wait.max(balance), false)
     }
 
     /// No set is larger than the one before it in its line.
@@ -108,11 +110,12 @@ impl Sim<'_> {
     }
 
     /// Rest that keeps some of the engine's balance for what is left.
-    fn engine_wait(&self, task: &Task) -> f64 {
+    fn engine_wait(&mut self, task: &Task) -> f64 {
         let p = self.policy;
         let Some(total) = self.segment_left.filter(|s| *s > 0.0) else { return 0.0 };
-        let holds = !p.hot && p.omega > 0.0 && !task.flow && task.pace == Pace::Cycle;
-        if !holds || self.horizon != Horizon::ForTime {
+        let could = !p.hot && !task.flow && task.pace == Pace::Cycle && self.horizon == Horizon::ForTime;
+        self.swayed.balance |= could;
+        if !could || p.omega <= 0.0 {
             return 0.0;
         }
         let full = self.athlete.reserve;
@@ -246,9 +249,9 @@ impl Sim<'_> {
                 }
                 if self.t + wait >= self.next_minute && !self.in_minute {
                     let (from, until) = (self.t, (self.next_minute - self.t).max(0.0));
-                    self.rest(until);
+                    let whole = self.rest(until);
                     self.note(Did::Break, from, slot, line, 0.0);
-                    if !self.minute() {
+                    if !whole || !self.minute() {
                         return false;
                     }
                     (why, first) = (End::Done, true);

@@ -4,11 +4,11 @@
 use super::athlete::Athlete;
 use super::math::ln;
 use super::params::*;
-use super::policy::{Block, Policy, Progress};
+use super::policy::{Block, Policy, Progress, Swayed};
 use super::reserve::{deep_reps, exp_minus, recover};
 use super::task::Task;
 use super::trace::{Did, Span, Steadiness};
-use super::workout::{Node, Workout};
+use super::workout::Node;
 
 /// Over what the effort is spread.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -74,6 +74,8 @@ pub(super) struct Sim<'a> {
     /// Sets that ended before they were meant to.
     pub broken: u32,
     pub steps: u64,
+    /// What of the policy had a say.
+    pub swayed: Swayed,
 }
 
 pub(super) fn reserve(a: &[f64; 7], g: usize) -> f64 {
@@ -82,11 +84,10 @@ pub(super) fn reserve(a: &[f64; 7], g: usize) -> f64 {
 
 impl<'a> Sim<'a> {
     pub fn new(
-        workout: &Workout,
         athlete: &'a Athlete,
         tasks: &'a [Task],
         policy: &'a Policy,
-        capped: bool,
+        deadline: f64,
         log: bool,
     ) -> Sim<'a> {
         Sim {
@@ -99,7 +100,7 @@ impl<'a> Sim<'a> {
             c: [1.0; 7],
             touched: [0.0; 7],
             quick: [1.0; 7],
-            deadline: if capped { workout.cap.unwrap_or(GUARD) } else { GUARD },
+            deadline,
             in_hand: None,
             interrupted: false,
             horizon: Horizon::ForTime,
@@ -133,6 +134,7 @@ impl<'a> Sim<'a> {
             set_count: 0,
             broken: 0,
             steps: 0,
+            swayed: Swayed::default(),
         }
     }
 

@@ -3,7 +3,7 @@
 
 use super::athlete::Athlete;
 use super::params::{ETA, GUARD, TAG};
-use super::policy::Policy;
+use super::policy::{Policy, Swayed};
 use super::run::{Run, tasks_for};
 use super::state::{Horizon, Sim};
 use super::task::Task;
@@ -183,8 +183,7 @@ pub fn simulate_team(
     let sims = members
         .iter()
         .map(|(a, tasks)| {
-            let mut sim = Sim::new(workout, a, tasks, policy, false, log);
-            sim.deadline = end;
+            let mut sim = Sim::new(a, tasks, policy, end, log);
             sim.horizon = Horizon::Turns(TURN * (1.0 + ETA * (k as f64 - 1.0)));
             sim
         })
@@ -272,6 +271,7 @@ pub(super) fn with_equals(
         trace: run.trace.into_iter().filter(|(who, _)| *who == 0).map(|(_, s)| s).collect(),
         round_ends: run.round_ends,
         steps: run.steps,
+        swayed: Swayed::default(),
     }
 }
 

@@ -4,7 +4,7 @@
 use super::mark::Mark;
 use super::pace::VersionPace;
 use super::shout::{Shout, candidates, first_rounds, once, steps};
-use crate::pacing::{Policy, settle, simulate_tasks, tasks_for};
+use crate::pacing::{Policy, best_pacing, settle, tasks_for};
 use crate::roster::Ability;
 use crate::sheet::When;
 use crate::stimulus::Stimulus;
@@ -33,13 +33,18 @@ fn plain(work: &Work) -> bool {
     clock && work.lines.iter().all(|l| apart(l.around) && (l.around.is_none() || !once(work)))
 }
 
-/// Time of a run of a work, s.
-fn time(work: &Work, standard: Standard, ability: &Ability) -> f64 {
+/// Time of a run of a work, s, by somebody who goes on as they began.
+fn time(work: &Work, (standard, ability): (Standard, &Ability), way: &Policy) -> f64 {
     let (workout, _) = compile_lines(work, standard, &ability.athlete, None);
     let tasks = tasks_for(&workout, &ability.athlete, &[]);
-    let (policy, _) = settle(&workout, &ability.athlete, &tasks, &Policy::default());
-    let run = simulate_tasks(&workout, &ability.athlete, &tasks, &policy, false, false);
+    let run = settle(&workout, &ability.athlete, &tasks, way).1;
     if run.done { run.time } else { f64::INFINITY }
+}
+
+/// How the whole of a work is paced.
+fn way_of(work: &Work, (standard, ability): (Standard, &Ability)) -> Policy {
+    let (workout, _) = compile_lines(work, standard, &ability.athlete, None);
+    best_pacing(&workout, &ability.athlete, 1).0
 }
 
 /// The steps after which a clock is looked at: at a third and two thirds of the rounds, or of the time of a list.
@@ -71,7 +76,8 @@ pub(super) fn add_cuts(
         return;
     };
     let Some(end) = pace.checkpoints.last().map(|c| c.on_pace).filter(|e| *e > 0.0) else { return };
-    let whole = time(work, who.0, who.1);
+    let way = &way_of(work, who);
+    let whole = time(work, who, way);
     if pace.checkpoints.len() < n || !whole.is_finite() {
         return;
     }
@@ -81,7 +87,7 @@ pub(super) fn add_cuts(
         let Some(c) = pace.checkpoints.get_mut(k - 1).filter(|c| c.at != Mark::Finish) else { continue };
         let Some(latest) = c.latest_window else { continue };
         let at = latest * LATER;
-        let left = Left { work, next, done: k, who, whole };
+        let left = Left { work, next, done: k, who, way, whole };
         // what is left of a shorter work takes its share of the time that is left on pace, slowed as they are
         let ends = |shout: &Shout| at + at / c.on_pace * (end - c.on_pace) * left.share(shout);
         let first = candidates(work, k, &shares, next).into_iter().find_map(|shout| {
@@ -102,6 +108,7 @@ struct Left<'w> {
     next: Option<&'w Work>,
     done: usize,
     who: (Standard, &'w Ability),
+    way: &'w Policy,
     /// s of the whole run.
     whole: f64,
 }
@@ -118,14 +125,14 @@ impl Left<'_> {
         while let Some(i) = before.lines.iter().position(later) {
             before.remove(i);
         }
-        time(&before, self.who.0, self.who.1)
+        time(&before, self.who, self.way)
     }
 
     /// The share of the time of what is left that remains with a shout.
     fn share(&self, shout: &Shout) -> f64 {
         let all = self.whole - self.before(self.work);
         let less = shout.apply(self.work, self.done, self.next);
-        let now = time(&less, self.who.0, self.who.1) - self.before(&less);
+        let now = time(&less, self.who, self.way) - self.before(&less);
         if all > 0.0 { (now / all).clamp(0.0, 1.0) } else { 0.0 }
     }
 }

@@ -4,7 +4,7 @@
 use super::cost::Costs;
 use rand::{Rng, SeedableRng};
 use rand_pcg::Pcg64Mcg;
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 /// Up to so many members every grouping is tried (21,147 of them at 9).
 const ALL_GROUPINGS: usize = 9;
@@ -25,6 +25,14 @@ type Group = u64;
 fn together(own: &[u32]) -> u32 {
     let slowest = own.iter().max().copied().unwrap_or(0);
     own.iter().sum::<u32>().saturating_add(SLOWEST.saturating_mul(slowest))
+}
+
+/// The three that cost most, with where they stand: one of them is none of the two that change.
+fn slowest_three(own: &[u32]) -> Vec<(usize, u32)> {
+    let mut all: Vec<(usize, u32)> = own.iter().copied().enumerate().collect();
+    all.sort_by_key(|(_, c)| std::cmp::Reverse(*c));
+    all.truncate(3);
+    all
 }
 
 fn bit(i: usize) -> Group {
@@ -63,14 +71,14 @@ struct Known {
 /// The search with everything that it has learned about groups.
 pub(super) struct Search<'a> {
     costs: &'a Costs,
-    known: HashMap<Group, Known>,
+    known: FxHashMap<Group, Known>,
     racks: usize,
     most: usize,
 }
 
 impl<'a> Search<'a> {
     pub(super) fn new(costs: &'a Costs, racks: usize, most: usize) -> Search<'a> {
-        Search { costs, known: HashMap::new(), racks, most }
+        Search { costs, known: FxHashMap::default(), racks, most }
     }
 
     fn look(&mut self, group: Group) -> &Known {
@@ -255,14 +263,14 @@ impl<'a> Search<'a> {
             let now = self.costs.cost_of_missing(wanted.0.iter().copied()).saturating_add(wanted.1);
             let mut least = together(&own).saturating_add(now);
             let mut best = None;
+            let (sum, slowest) = (own.iter().sum::<u32>(), slowest_three(&own));
             each_exchange(&groups, self.most, |step| {
-                let mut after = own.clone();
-                for (at, g) in [step.a, step.b].into_iter().zip(step.to) {
-                    if let Some(c) = after.get_mut(at) {
-                        *c = self.cost(g);
-                    }
-                }
-                let cost = together(&after);
+                let before = [step.a, step.b].map(|at| own.get(at).copied().unwrap_or(0));
+                let after = step.to.map(|g| self.cost(g));
+                let others = slowest.iter().find(|(at, _)| *at != step.a && *at != step.b);
+                let clock = others.map_or(0, |(_, c)| *c).max(after[0]).max(after[1]);
+                let sum = sum - before[0] - before[1] + after[0] + after[1];
+                let cost = sum.saturating_add(SLOWEST.saturating_mul(clock));
                 // adding up the wants takes time: only where the hands alone take less
                 if cost < least {
                     let total = cost.saturating_add(self.unmet_after(&wanted, &groups, step));

@@ -124,6 +124,8 @@ pub struct Predicted {
     pub athlete: Athlete,
     /// How the hall wants sets broken: what is advised, not how fast anybody is.
     pub style: Style,
+    /// A line of it is far beyond the member, whatever the runs say.
+    beyond: bool,
 }
 
 /// How a range is made.
@@ -154,16 +156,44 @@ pub fn predict(
     } else {
         best_pacing(&workout, athlete, SWEEPS)
     };
-    let runs = effort.runs.max(1);
-    let open = OpenClock::of(work);
-    let many = forecast_judged(&workout, athlete, &ability.known, &policy, (runs, effort.seed), |run| {
-        open.is_none_or(|o| o.holds(run, rounds_of_units(work, standard, &workout, run.reps + run.part)))
-    });
+    let beyond = scale_this.is_some();
+    let many = many_runs(work, standard, ability, &workout, &policy, effort);
     let prediction = of_forecast(work, standard, &workout, stimulus, &many, ability, scale_this);
-    Predicted { prediction, run, workout, policy, athlete: athlete.clone(), style: effort.style }
+    Predicted { prediction, run, workout, policy, athlete: athlete.clone(), style: effort.style, beyond }
+}
+
+/// Runs with what is not known of a member, paced one way.
+fn many_runs(
+    work: &Work,
+    standard: Standard,
+    ability: &Ability,
+    workout: &Workout,
+    policy: &Policy,
+    effort: Effort,
+) -> Forecast {
+    let (open, runs) = (OpenClock::of(work), effort.runs.max(1));
+    forecast_judged(workout, &ability.athlete, &ability.known, policy, (runs, effort.seed), |run| {
+        open.is_none_or(|o| o.holds(run, rounds_of_units(work, standard, workout, run.reps + run.part)))
+    })
 }
 
 impl Predicted {
+    /// The same work of the same member in other runs: how it is paced is known.
+    #[must_use]
+    pub fn again(
+        self,
+        work: &Work,
+        standard: Standard,
+        ability: &Ability,
+        stimulus: &Stimulus,
+        effort: Effort,
+    ) -> Predicted {
+        let many = many_runs(work, standard, ability, &self.workout, &self.policy, effort);
+        let scale_this = self.prediction.scale_this.clone().filter(|_| self.beyond);
+        let prediction = of_forecast(work, standard, &self.workout, stimulus, &many, ability, scale_this);
+        Predicted { prediction, style: effort.style, ..self }
+    }
+
     /// The pacing that is advised: the hall's way of breaking sets.
     pub fn advised(&self) -> Policy {
         match self.style {

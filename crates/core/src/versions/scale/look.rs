@@ -4,7 +4,7 @@ use super::personal::Personal;
 use super::place::Tried;
 use super::reason::FULL_WEIGHT;
 use crate::stimulus::Stimulus;
-use crate::versions::predict::{Prediction, PredictionUnit};
+use crate::versions::predict::{Predicted, Prediction, PredictionUnit};
 use crate::versions::work::{Tier, Work};
 
 /// With so many of the runs ended by the cap a version is too slow.
@@ -30,7 +30,8 @@ pub(super) struct Look {
     pub tier: Tier,
     pub work: Work,
     pub personal: Vec<Personal>,
-    pub look: Prediction,
+    /// The range of a look, with the run behind it.
+    pub seen: Predicted,
     /// Sets beyond what the sheet asks.
     pub over: u32,
     /// Their lightest weight as a share of the version's.
@@ -42,11 +43,16 @@ pub(super) struct Look {
 }
 
 impl Look {
+    /// The range.
+    pub fn look(&self) -> &Prediction {
+        &self.seen.prediction
+    }
+
     /// Whether nothing but the end of the clock can speak against it; `least`: of the version's weight.
     fn keeps(&self, least: f64) -> bool {
         let own = self.personal.iter().filter(|p| !p.weight && !p.private).count();
-        self.look.scale_this.is_none()
-            && self.look.goes_on()
+        self.look().scale_this.is_none()
+            && self.look().goes_on()
             && self.over == 0
             && self.weighs(least)
             && self.missing == 0
@@ -58,14 +64,14 @@ impl Look {
     pub fn enough(&self) -> bool {
         let changed = self.personal.iter().filter(|p| !p.weight).count();
         self.keeps(FULL_WEIGHT)
-            && !self.stimulus.too_hard(self.look.p50())
-            && self.look.capped < HALF_CAPPED
+            && !self.stimulus.too_hard(self.look().p50())
+            && self.look().capped < HALF_CAPPED
             && (self.tier != Tier::Full || changed <= MOST_CHANGED)
     }
 
     /// Whether nothing speaks against it but that its middle ends after the window, or that a weight is a little light.
     pub fn only_late(&self) -> bool {
-        self.keeps(NEARLY_WEIGHT) && self.look.capped <= MOST_CAPPED
+        self.keeps(NEARLY_WEIGHT) && self.look().capped <= MOST_CAPPED
     }
 
     /// Whether somebody's own weights are near enough to a version's; in the lowest whatever they are.
@@ -75,30 +81,31 @@ impl Look {
 
     /// Where rest is asked for in every cycle, most of it is left in nine runs of ten (own: two thirds).
     fn rests(&self) -> bool {
-        let asked = self.stimulus.low.filter(|_| self.look.unit == PredictionUnit::Rest);
-        asked.is_none_or(|low| self.look.p10() >= low * REST_LEFT)
+        let asked = self.stimulus.low.filter(|_| self.look().unit == PredictionUnit::Rest);
+        asked.is_none_or(|low| self.look().p10() >= low * REST_LEFT)
     }
 
     /// How far a range is from what is wanted: windows outside, with the share that the cap ends.
     pub fn off_by(&self) -> f64 {
-        if self.look.scale_this.is_some() {
+        if self.look().scale_this.is_some() {
             return FAR_BEYOND;
         }
         let light = if self.weighs(FULL_WEIGHT) { 0.0 } else { LIGHT_WEIGHT };
         let sets = f64::from(self.over) + self.missing as f64 + light;
         let stimulus = &self.stimulus;
         // who is early is not held back: only what is too hard counts
-        let late = if stimulus.on_easy_side(self.look.p50()) { 0.0 } else { stimulus.miss(self.look.p50()) };
-        late + self.look.capped + 2.0 * (1.0 - self.look.steady.unwrap_or(1.0)) + sets
+        let late =
+            if stimulus.on_easy_side(self.look().p50()) { 0.0 } else { stimulus.miss(self.look().p50()) };
+        late + self.look().capped + 2.0 * (1.0 - self.look().steady.unwrap_or(1.0)) + sets
     }
 
     /// As it is kept with a member's place.
     pub fn tried(&self) -> Tried {
         Tried {
             tier: self.tier,
-            p50: self.look.p50(),
-            on_stimulus: self.look.on_stimulus,
-            scale_this: self.look.scale_this.clone(),
+            p50: self.look().p50(),
+            on_stimulus: self.look().on_stimulus,
+            scale_this: self.look().scale_this.clone(),
         }
     }
 }
@@ -111,7 +118,7 @@ pub(super) fn suggest(options: &[Look]) -> Tier {
         let here = options.get(at);
         let better = |a: &&Look| {
             let more = if a.weighs(FULL_WEIGHT) { 0.0 } else { WORTH_A_LIGHT_WEIGHT };
-            here.is_some_and(|h| a.look.on_stimulus >= h.look.on_stimulus + more)
+            here.is_some_and(|h| a.look().on_stimulus >= h.look().on_stimulus + more)
         };
         return above.filter(better).or(here).map_or(Tier::Full, |o| o.tier);
     }

@@ -98,9 +98,13 @@ pub struct Day<'a> {
 impl Day<'_> {
     /// A range of so many runs, as it is shown.
     pub fn range(&self, work: &Work, member: &Member, ability: &Ability, runs: u32) -> Predicted {
+        predict(work, member.standard, ability, self.stimulus, self.shown(runs))
+    }
+
+    /// How a range of so many runs is made that is shown.
+    fn shown(&self, runs: u32) -> Effort {
         let style = Style::of_school(self.schools.school("set-breaking"));
-        let effort = Effort { runs: runs.min(self.runs), seed: self.seed, style };
-        predict(work, member.standard, ability, self.stimulus, effort)
+        Effort { runs: runs.min(self.runs), seed: self.seed, style }
     }
 
     /// A quick range to decide by. Its draws are always the same: no version and no line hangs on a seed.
@@ -205,7 +209,7 @@ fn looked(
     let share = version.map_or(1.0, |v| lightest_share(v, &work, member.standard));
     let missing = missing_lines(&work, day.doer(member, ability)).len();
     let over = seen.run.steadiness.over;
-    Look { tier, work, personal, over, share, missing, look: seen.prediction, stimulus }
+    Look { tier, work, personal, over, share, missing, seen, stimulus }
 }
 
 /// Places one member. `chosen`: the coach's own choice; `as_written`: everybody at Full, unscaled.
@@ -225,11 +229,18 @@ pub fn place(
         .then(|| options.iter().find(|o| o.tier == wanted && !o.enough() && !o.only_late()))
         .flatten()
         .and_then(|o| eased(day, o, member, ability));
-    let (work, personal) = match eased.or_else(|| options.into_iter().find(|o| o.tier == wanted)) {
-        Some(o) => (o.work, o.personal),
-        None => (day.levers.written.clone(), Vec::new()),
+    let (work, personal, predicted) = match eased.or_else(|| options.into_iter().find(|o| o.tier == wanted)) {
+        Some(o) => {
+            let effort = day.shown(day.runs);
+            let predicted = o.seen.again(&o.work, member.standard, ability, day.stimulus, effort);
+            (o.work, o.personal, predicted)
+        }
+        None => {
+            let work = day.levers.written.clone();
+            let predicted = day.range(&work, member, ability, day.runs);
+            (work, Vec::new(), predicted)
+        }
     };
-    let predicted = day.range(&work, member, ability, day.runs);
     let moved = chosen.is_some();
     let keeps = work.keeps(day.stimulus);
     let reasons = reasons(&keeps, &tried, wanted, suggested, moved, &predicted.prediction);
@@ -320,7 +331,7 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
     };
     let mut best = own(setting, None);
     for amount in setting.amount + 1..day.levers.amounts.len() {
-        if best.look.scale_this.is_none() {
+        if best.look().scale_this.is_none() {
             break;
         }
         let less = day.levers.amounts.get(amount)?.says(&day.levers.written);

@@ -7,13 +7,13 @@ use super::skill::{Doer, missing_lines};
 use super::*;
 use crate::kit::Kit;
 use crate::loads::Bars;
-use crate::pacing::{Athlete, Level};
+use crate::pacing::{Athlete, Level, Style};
 use crate::roster::{Best, Max, Member, ability};
 use crate::settings::Settings;
 use crate::sheet::read;
 use crate::stimulus::{Stimulus, infer};
 use crate::units::{Provenance, Standard};
-use crate::versions::predict::{Prediction, PredictionUnit};
+use crate::versions::predict::{Effort, Prediction, PredictionUnit, predict};
 use crate::versions::work::{Tier, Work};
 use chrono::NaiveDate;
 
@@ -54,8 +54,11 @@ fn range(p50: f64) -> Prediction {
 /// A version that holds: 10:40 in a window of 9:00 to 12:00.
 fn look(tier: Tier) -> Look {
     let (work, stimulus) = work(TIMED);
-    let (look, personal) = (range(640.0), Vec::new());
-    Look { tier, work, personal, look, over: 0, share: 1.0, missing: 0, stimulus }
+    let bo = ability(&Member::unknown("Bo", Standard::Heavier, Level::Regular), day());
+    let effort = Effort { runs: 1, seed: 1, style: Style::Free };
+    let mut seen = predict(&work, Standard::Heavier, &bo, &stimulus, effort);
+    seen.prediction = range(640.0);
+    Look { tier, work, personal: Vec::new(), seen, over: 0, share: 1.0, missing: 0, stimulus }
 }
 
 fn own(n: usize) -> Vec<Personal> {
@@ -70,22 +73,22 @@ fn each_thing_that_speaks_against_a_version_is_enough_to_look_lower() {
         change(&mut l);
         assert!(!l.enough());
     };
-    not(|l| l.look.scale_this = Some("far beyond".into()));
-    not(|l| l.look.steady = Some(0.49));
+    not(|l| l.seen.prediction.scale_this = Some("far beyond".into()));
+    not(|l| l.seen.prediction.steady = Some(0.49));
     not(|l| l.over = 1);
     not(|l| l.missing = 1);
     not(|l| l.share = 0.84);
-    not(|l| l.look = range(721.0));
-    not(|l| l.look.capped = 0.5);
+    not(|l| l.seen.prediction = range(721.0));
+    not(|l| l.seen.prediction.capped = 0.5);
     not(|l| l.personal = own(2));
     // at the very edge it holds
     let mut edge = look(Tier::Full);
-    (edge.share, edge.look.capped, edge.look.steady) = (0.85, 0.49, Some(0.5));
+    (edge.share, edge.seen.prediction.capped, edge.seen.prediction.steady) = (0.85, 0.49, Some(0.5));
     edge.personal = own(1);
     assert!(edge.enough());
     // early is no reason to go lower
     let mut early = look(Tier::Full);
-    early.look = range(400.0);
+    early.seen.prediction = range(400.0);
     assert!(early.enough());
 }
 
@@ -111,12 +114,12 @@ fn a_rest_that_is_asked_for_is_mostly_left() {
     stimulus.low = Some(30.0);
     let mut l = look(Tier::Full);
     l.stimulus = stimulus;
-    l.look.unit = PredictionUnit::Rest;
+    l.seen.prediction.unit = PredictionUnit::Rest;
     // two thirds of 30 s, in nine runs of ten
-    l.look.deciles = [35.0; 9];
-    l.look.deciles[0] = 20.11;
+    l.seen.prediction.deciles = [35.0; 9];
+    l.seen.prediction.deciles[0] = 20.11;
     assert!(l.enough());
-    l.look.deciles[0] = 20.09;
+    l.seen.prediction.deciles[0] = 20.09;
     assert!(!l.enough());
 }
 
@@ -124,16 +127,16 @@ fn a_rest_that_is_asked_for_is_mostly_left() {
 fn how_far_off_a_version_is_adds_up() {
     // 13:00: the window is 180 s wide and its inner edge 27 s before its end
     let mut l = look(Tier::Trim);
-    l.look = range(780.0);
+    l.seen.prediction = range(780.0);
     let late = (780.0 - (720.0 - 27.0)) / 180.0;
     assert!((l.off_by() - late).abs() < 1e-9, "{}", l.off_by());
-    (l.over, l.missing, l.look.capped, l.look.steady) = (2, 1, 0.3, Some(0.4));
+    (l.over, l.missing, l.seen.prediction.capped, l.seen.prediction.steady) = (2, 1, 0.3, Some(0.4));
     l.share = 0.8;
     assert!((l.off_by() - (late + 2.0 + 1.0 + 0.3 + 2.0 * 0.6 + 0.5)).abs() < 1e-9, "{}", l.off_by());
-    l.look.scale_this = Some("far beyond".into());
+    l.seen.prediction.scale_this = Some("far beyond".into());
     assert_eq!(l.off_by(), 40.0);
     let mut early = look(Tier::Trim);
-    early.look = range(300.0);
+    early.seen.prediction = range(300.0);
     assert_eq!(early.off_by(), 0.0, "who is early is not held back");
 }
 
@@ -142,21 +145,21 @@ fn the_hardest_that_holds_is_suggested_and_one_above_where_it_is_only_late() {
     let all = || vec![look(Tier::Full), look(Tier::Trim), look(Tier::Base)];
     assert_eq!(suggest(&all()), Tier::Full);
     let mut late = all();
-    late[0].look = range(721.0);
+    late[0].seen.prediction = range(721.0);
     // no further from the window than the one that holds: the hardest
     assert_eq!(suggest(&late), Tier::Full);
-    late[0].look.on_stimulus = 0.59;
+    late[0].seen.prediction.on_stimulus = 0.59;
     assert_eq!(suggest(&late), Tier::Trim);
-    late[0].look.on_stimulus = 0.7;
-    late[0].look.capped = 0.21;
+    late[0].seen.prediction.on_stimulus = 0.7;
+    late[0].seen.prediction.capped = 0.21;
     assert_eq!(suggest(&late), Tier::Trim, "too many would not finish");
-    late[0].look.capped = 0.2;
+    late[0].seen.prediction.capped = 0.2;
     assert_eq!(suggest(&late), Tier::Full);
     // a weight that is a little light must give a tenth more
     late[0].share = 0.76;
-    late[0].look.on_stimulus = 0.69;
+    late[0].seen.prediction.on_stimulus = 0.69;
     assert_eq!(suggest(&late), Tier::Trim);
-    late[0].look.on_stimulus = 0.7;
+    late[0].seen.prediction.on_stimulus = 0.7;
     assert_eq!(suggest(&late), Tier::Full);
     late[0].share = 0.74;
     assert_eq!(suggest(&late), Tier::Trim, "it is the weight of the version below");

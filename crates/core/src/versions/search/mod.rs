@@ -43,7 +43,7 @@ const EARLY: f64 = 2.0;
 /// The penalty of a middle on the window's early edge.
 const ONLY_JUST_IN: f64 = 1.5;
 /// Candidates that are run before it is looked whether one of them will do.
-const AT_A_TIME: usize = 6;
+const AT_A_TIME: usize = 2;
 /// Each instruction, where nothing else decides.
 const SAID: f64 = 0.1;
 
@@ -127,14 +127,30 @@ fn grown(miss: f64) -> f64 {
 
 /// How a setting fares for whom it is wanted.
 pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
-    let work = levers.apply(s);
-    // what somebody cannot do is not made possible by less of it
-    let whole = levers.apply(&Setting { amount: wanted.floor.amount, ..s.clone() });
+    run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), wanted)
+}
+
+/// A setting with as much of everything as the version above: what somebody cannot do is not made possible by less of it.
+fn whole_of(s: &Setting, wanted: &Wanted) -> Setting {
+    Setting { amount: wanted.floor.amount, ..s.clone() }
+}
+
+/// What a setting's lines that the group cannot do count for, in the mean.
+fn missed(levers: &Levers, whole: &Setting, wanted: &Wanted) -> f64 {
+    let work = levers.apply(whole);
     let n = wanted.group.athletes.len().max(1) as f64;
-    let mut out = Fit { said: instructions(levers, s, wanted.tier).len() as f64, ..Fit::default() };
+    let lines = |(s, a): &(Standard, Athlete)| missing(&work, *s, a, wanted).len() as f64;
+    FIRST_SET * wanted.group.athletes.iter().map(lines).sum::<f64>() / n
+}
+
+/// How a setting fares of whose lines so much is `missed`, by runs.
+fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &Wanted) -> Fit {
+    let work = levers.apply(s);
+    let n = wanted.group.athletes.len().max(1) as f64;
+    let said = instructions(levers, s, wanted.tier).len() as f64;
+    let mut out = Fit { said, beyond: missed, ..Fit::default() };
     for (standard, athlete) in &wanted.group.athletes {
         let one = fit_for(&work, *standard, athlete, wanted);
-        out.beyond += FIRST_SET * missing(&whole, *standard, athlete, wanted).len() as f64 / n;
         out.late += one.late / n;
         out.early += one.early / n;
         out.wishes += one.wishes / n;
@@ -305,6 +321,54 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
     within
 }
 
+/// Runs candidates, a few at a time, up to the first that is all that is wanted. One with a line that the group cannot do holds
+/// for nobody: it is run only where none of the others holds either.
+fn run_in_turn(
+    levers: &Levers,
+    all: &[Setting],
+    best: impl Fn(&Fit) -> bool + Sync,
+    wanted: &Wanted,
+) -> Vec<Option<Fit>> {
+    let mut wholes: Vec<Setting> = Vec::new();
+    for s in all {
+        let whole = whole_of(s, wanted);
+        if !wholes.contains(&whole) {
+            wholes.push(whole);
+        }
+    }
+    let missed: Vec<f64> = wholes.par_iter().map(|w| missed(levers, w, wanted)).collect();
+    let missed_of = |s: &Setting| {
+        let at = wholes.iter().position(|w| *w == whole_of(s, wanted));
+        at.and_then(|i| missed.get(i)).copied().unwrap_or(0.0)
+    };
+    let mut fits: Vec<Option<Fit>> = vec![None; all.len()];
+    let (can, cannot): (Vec<usize>, Vec<usize>) =
+        (0..all.len()).partition(|i| all.get(*i).is_some_and(|s| missed_of(s) == 0.0));
+    let mut run = |some: &[usize]| {
+        let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), wanted)));
+        let had: Vec<(usize, Fit)> = some.par_iter().filter_map(of).collect();
+        let enough = (had.iter().any(|(_, f)| best(f)), had.iter().any(|(_, f)| f.holds()));
+        for (i, fit) in had {
+            if let Some(slot) = fits.get_mut(i) {
+                *slot = Some(fit);
+            }
+        }
+        enough
+    };
+    let mut some_holds = false;
+    for some in can.chunks(AT_A_TIME) {
+        let (best, holds) = run(some);
+        some_holds |= holds;
+        if best {
+            break;
+        }
+    }
+    if !some_holds {
+        run(&cannot);
+    }
+    fits
+}
+
 /// The version for a group that stands nowhere above the one before: the first candidate that holds and ends in the window, else
 /// the first that holds, else the one that breaks least.
 pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
@@ -312,17 +376,10 @@ pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
     let most = budget(levers, wanted.tier) as f64;
     let within = |f: &Fit| f.said <= most && f.holds();
     let best = |f: &Fit| within(f) && f.early <= ONLY_JUST_IN;
-    // a few at a time: what comes after the first that is all that is wanted need not be run
-    let mut fits: Vec<Fit> = Vec::with_capacity(all.len());
-    for some in all.chunks(AT_A_TIME) {
-        fits.extend(some.par_iter().map(|s| fit_of(levers, s, wanted)).collect::<Vec<_>>());
-        if fits.iter().any(best) {
-            break;
-        }
-    }
-    let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(test);
+    let fits = run_in_turn(levers, &all, best, wanted);
+    let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(|f| f.as_ref().is_some_and(test));
     let least = || {
-        let sums = fits.iter().enumerate().map(|(i, f)| (i, f.sum()));
+        let sums = fits.iter().enumerate().filter_map(|(i, f)| Some((i, f.as_ref()?.sum())));
         sums.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     };
     let at = first(&best).or_else(|| first(&within)).or_else(|| first(&Fit::holds)).or_else(least);
@@ -330,7 +387,8 @@ pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
     let setting = less_cut(levers, found, &all, wanted).unwrap_or(found).clone();
     let path = path(levers, wanted.floor, &setting);
     let (work, capped) = within_habit(levers.apply(&setting), wanted);
-    Found { work, capped, setting, tried: fits.len() as u32, path }
+    let tried = fits.iter().flatten().count() as u32;
+    Found { work, capped, setting, tried, path }
 }
 
 /// The same with one step more of the amount, where as many of the group end in the window with it: its middle alone would cut
