@@ -50,6 +50,9 @@ pub const U_RUN: f64 = 0.8;
 pub const RUN_FLOOR: f64 = 0.85;
 /// Cycle x (1 + HEAVY (load/1RM - 0.4)^2) above 0.4 (own).
 pub const HEAVY: f64 = 1.0;
+/// A movement that nothing but the clock limits goes so much quicker than at the table's natural speed as long as the engine
+/// allows it: nobody holds back in a bout of a minute (own: squats, burpees and lunges alone).
+pub const FLOWING: f64 = 0.96;
 /// s; body weight in sets that are over sooner leaves less to recover from: recovery is (T / T_QUICK)^-P_QUICK times as quick
 /// and the ceiling falls as much less, where T is how long the largest fresh set lasts (direction: phosphocreatine falls less in
 /// short maximal bouts and comes back sooner, Gaitanos 1993; own values).

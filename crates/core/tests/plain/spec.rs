@@ -53,6 +53,9 @@ pub fn resolve(a: &Athlete, row: usize, load: f64) -> Spec {
     let most = raw.max(1.0);
     let heavy = 1.0 + HEAVY * (share - 0.4).max(0.0).powi(2);
     let mut cycle = row.c0 * row.chunk * if row.unit == "s" { 1.0 } else { a.cycle * heavy };
+    if row.unit != "s" && row.stretch >= 1.45 && !row.skill {
+        cycle *= FLOWING;
+    }
     let mut energy = (row.e_body + row.e_load * load / a.mass) * row.chunk;
     let (mut kind, mut display) = (0, 0.0);
     match row.kind {
