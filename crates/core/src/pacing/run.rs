@@ -236,7 +236,7 @@ pub fn best_pacing_in(workout: &Workout, athlete: &Athlete, sweeps: u32, style: 
     let lowest = best.objective(workout.scored);
     let mut search = PacingSearch { workout, athlete, tasks: &tasks, style, policy, best, lowest };
     for _ in 0..sweeps {
-        if !LEVERS.iter().fold(false, |changed, lever| search.walk(lever) || changed) {
+        if LEVERS.iter().filter(|lever| search.walk(lever)).count() == 0 {
             break;
         }
     }
@@ -263,7 +263,7 @@ impl PacingSearch<'_> {
         let now = (lever.get)(&self.policy);
         if lever.each {
             let others = lever.values.iter().filter(|v| **v != now);
-            return others.fold(false, |changed, v| self.better(lever, *v) || changed);
+            return others.filter(|v| self.better(lever, **v)).count() > 0;
         }
         let at = lever.values.iter().position(|v| *v == now).unwrap_or(0);
         let (before, from) = lever.values.split_at(at);

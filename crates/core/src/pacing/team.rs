@@ -169,7 +169,6 @@ impl<'a> Together<'a> {
 }
 
 /// One run of a team: its members with their tasks and pacing, in the order of their turns.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub fn simulate_team(
     workout: &Workout,
     members: &[(&Athlete, &[Task])],
