@@ -1,6 +1,7 @@
 //! Classes: a session at an hour with a coach and booked members, and the wall's clock.
 
 use crate::account::token;
+use crate::clock::Clock;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
 use crate::schema::{accounts, bookings, classes, frozen_plans, members, results, sessions};
@@ -24,8 +25,8 @@ pub struct Class {
     pub coach: Option<String>,
     /// Seed of its forecasts.
     pub seed: u64,
-    /// When the wall's clock was started.
-    pub clock_started_at: Option<DateTime<Utc>>,
+    /// The wall's clock.
+    pub clock: Clock,
     /// Key of its coach's account.
     pub coach_id: Option<AccountId>,
     /// It does not take place.
@@ -219,7 +220,7 @@ macro_rules! columns {
             classes::length_s,
             accounts::name.nullable(),
             classes::seed,
-            classes::clock_started_at,
+            (classes::clock_started_at, classes::clock_paused_at),
             classes::coach_id,
             classes::cancelled_at,
         )
@@ -227,7 +228,8 @@ macro_rules! columns {
 }
 
 type Moment = Option<DateTime<Utc>>;
-type Columns = (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, Moment, Option<Uuid>, Moment);
+type Columns =
+    (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, (Moment, Moment), Option<Uuid>, Moment);
 
 fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled): Columns) -> Class {
     Class {
@@ -237,7 +239,7 @@ fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled):
         length_s: length.and_then(|s| u32::try_from(s).ok()),
         coach,
         seed: seed.unsigned_abs(),
-        clock_started_at: clock,
+        clock: Clock { started: clock.0, paused: clock.1 },
         coach_id: coach_id.map(AccountId),
         cancelled: cancelled.is_some(),
     }
@@ -347,28 +349,6 @@ pub fn find_card(conn: &mut PgConnection, card_token: &str) -> Result<(GymId, Cl
         .select((bookings::gym_id, bookings::class_id, bookings::member_id))
         .first::<(Uuid, Uuid, Uuid)>(conn)?;
     Ok((GymId(gym), ClassId(class), MemberId(member)))
-}
-
-/// Starts the wall's clock at a moment, or takes it back to 0:00 with `None`. One that runs is not started anew: a second press, or
-/// another coach's, moves nothing.
-///
-/// # Errors
-/// `NotFound` for a class of another gym.
-pub fn change_clock(
-    conn: &mut PgConnection,
-    gym: GymId,
-    id: ClassId,
-    started: Option<DateTime<Utc>>,
-) -> Result<()> {
-    find(conn, gym, id)?;
-    let here = classes::table.find((gym.0, id.0));
-    match started {
-        None => diesel::update(here).set(classes::clock_started_at.eq(started)).execute(conn)?,
-        Some(_) => diesel::update(here.filter(classes::clock_started_at.is_null()))
-            .set(classes::clock_started_at.eq(started))
-            .execute(conn)?,
-    };
-    Ok(())
 }
 
 /// Removes a class with its bookings, decisions and results.

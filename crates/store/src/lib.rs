@@ -3,6 +3,7 @@
 
 pub mod account;
 pub mod class;
+pub mod clock;
 mod connect;
 pub mod cycle;
 pub mod decision;

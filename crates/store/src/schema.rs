@@ -137,6 +137,7 @@ diesel::table! {
         coach_id -> Nullable<Uuid>,
         seed -> BigInt,
         clock_started_at -> Nullable<Timestamptz>,
+        clock_paused_at -> Nullable<Timestamptz>,
         cancelled_at -> Nullable<Timestamptz>,
     }
 }

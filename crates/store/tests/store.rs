@@ -17,8 +17,8 @@ use lantern_store::class::NewClass;
 use lantern_store::logbook::{Frozen, Holds, Logged};
 use lantern_store::testing::{TestDatabase, set_sheet};
 use lantern_store::{
-    AccountId, ClassId, GymId, MemberId, StoreError, account, class, decision, gym, kit, logbook, roster,
-    sheet,
+    AccountId, ClassId, GymId, MemberId, StoreError, account, class, clock, decision, gym, kit, logbook,
+    roster, sheet,
 };
 
 const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run";
@@ -268,7 +268,9 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(roster::change(&mut conn, b.gym, a.member, |_| ada())));
     assert!(gone(roster::erase(&mut conn, b.gym, a.member, "2026-11-24".parse().unwrap())));
     assert!(gone(class::find(&mut conn, b.gym, a.class).map(drop)));
-    assert!(gone(class::change_clock(&mut conn, b.gym, a.class, Some(Utc::now()))));
+    let back = clock::Press::Back;
+    assert!(gone(clock::press(&mut conn, b.gym, a.class, back, Utc::now()).map(drop)));
+    assert!(gone(clock::find(&mut conn, b.gym, a.class).map(drop)));
     assert!(gone(class::change_bookings(&mut conn, b.gym, a.class, &[])));
     assert!(gone(class::change_bookings(&mut conn, a.gym, a.class, &[a.member, b.member])));
     assert!(gone(class::remove(&mut conn, b.gym, a.class)));

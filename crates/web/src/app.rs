@@ -1,5 +1,6 @@
 //! The server: what every request shares, and how it is started.
 
+use crate::clocks::Clocks;
 use crate::learners::Learners;
 use crate::plan_cache::PlanCache;
 use crate::session::limiter::Limiter;
@@ -48,6 +49,8 @@ pub struct App {
     pub plans: Arc<PlanCache>,
     /// What halls have learnt: may vanish at any time.
     pub learners: Arc<Learners>,
+    /// Walls in step.
+    pub clocks: Arc<Clocks>,
     /// Failed sign-ins.
     pub limiter: Arc<Limiter>,
     /// Turns for hashing passwords.
@@ -63,6 +66,9 @@ const MOST_HASHING: usize = 2;
 /// Longest wait for the head of a request, s.
 const HEAD_S: u64 = 10;
 
+/// Longest wait for answers under way when the server is told to stop, s.
+const STOP_S: u64 = 5;
+
 /// Serves on a listener until the process is told to stop.
 ///
 /// # Errors
@@ -73,6 +79,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
     }
     let key = Key::derive_from(&config.secret);
     let app = App {
+        clocks: Clocks::listening(pool.clone()),
         pool,
         plans: Arc::default(),
         learners: Arc::default(),
@@ -103,6 +110,8 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
     // a small answer is sent when it is made, not when more would fill its packet
     .tcp_nodelay(true)
     .client_request_timeout(std::time::Duration::from_secs(HEAD_S))
+    // walls are told without end: they come back by themselves
+    .shutdown_timeout(STOP_S)
     .listen(listener)?
     .workers(2)
     .run()

@@ -27,6 +27,7 @@ const ASSETS: &[Asset] = assets![
     "js/keys.js" => "text/javascript; charset=utf-8",
     "js/sheet.js" => "text/javascript; charset=utf-8",
     "js/wall.js" => "text/javascript; charset=utf-8",
+    "js/racks.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",
     "js/busy.js" => "text/javascript; charset=utf-8",
     "js/order.js" => "text/javascript; charset=utf-8",

@@ -4,6 +4,7 @@
 mod app;
 mod assets;
 mod class_page;
+mod clocks;
 mod day;
 mod draw;
 mod error;

@@ -98,7 +98,12 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/floor", get().to(floor::cards::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
         .route("/classes/{id}/wall/racks", get().to(floor::racks::show))
-        .route("/classes/{id}/clock", post().to(floor::wall::clock))
+        .service(
+            resource("/classes/{id}/clock")
+                .route(get().to(floor::wall::now))
+                .route(post().to(floor::wall::clock)),
+        )
+        .route("/classes/{id}/clock/events", get().to(floor::wall::events))
         .route("/card/{token}", get().to(floor::card::show))
         // logbook and record
         .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))

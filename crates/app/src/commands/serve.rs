@@ -35,8 +35,9 @@ pub fn run(args: &Args) -> Done {
         super::print(&format!("There is no hall yet. Open http://{at}/set-up and give this code: {code}\n"));
     }
     drop(conn);
-    let pool =
-        lantern_store::connect(&settings.database_url, settings.connections).map_err(|e| e.to_string())?;
+    // one more hears of clocks
+    let connections = settings.connections.saturating_add(1);
+    let pool = lantern_store::connect(&settings.database_url, connections).map_err(|e| e.to_string())?;
     let listener = TcpListener::bind(settings.listen)
         .map_err(|e| format!("{} cannot be used: {e}. Choose another with --listen.", settings.listen))?;
     let config = Config {

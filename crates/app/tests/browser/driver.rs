@@ -79,6 +79,18 @@ impl Browser {
         });
         self.client.issue_cmd(Devtools(metrics)).await.unwrap();
     }
+
+    /// Takes the network from its page, or gives it back.
+    #[allow(dead_code)] // the pictures have one
+    pub async fn offline(&self, off: bool) {
+        let params = serde_json::json!({ "offline": off, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+        for command in [
+            serde_json::json!({ "cmd": "Network.enable", "params": {} }),
+            serde_json::json!({ "cmd": "Network.emulateNetworkConditions", "params": params }),
+        ] {
+            self.client.issue_cmd(Devtools(command)).await.unwrap();
+        }
+    }
 }
 
 /// A command of the browser's own protocol, which the driver passes on.

@@ -10,3 +10,4 @@ mod outbox;
 mod page;
 mod story;
 mod strength;
+mod walls;

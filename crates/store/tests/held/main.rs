@@ -140,17 +140,35 @@ fn what_results_are_judged_by_is_older_than_they_are() {
 }
 
 #[test]
-fn a_running_clock_is_not_started_again() {
+fn every_listener_is_told_of_a_clock_and_no_other_hall_moves_it() {
+    use lantern_store::clock::{Clock, Listener, Press, Told, find, press};
     let h = Hall::new();
+    let pool = lantern_store::connect(h.db.url(), 3).unwrap();
+    let mut listener = Listener::new(&pool).unwrap();
+    let at = |s: i64| chrono::DateTime::from_timestamp(1_800_000_000 + s, 0).unwrap();
     let mut conn = h.db.conn();
-    let first = chrono::DateTime::from_timestamp(1_800_000_000, 0);
-    let later = chrono::DateTime::from_timestamp(1_800_000_060, 0);
-    let mut press = |at| {
-        class::change_clock(&mut conn, h.gym, h.class, at).unwrap();
-        class::find(&mut h.db.conn(), h.gym, h.class).unwrap().clock_started_at
-    };
-    assert_eq!((press(first), press(later)), (first, first));
-    assert_eq!((press(None), press(later)), (None, later));
+    let mut go = |p, s| press(&mut conn, h.gym, h.class, p, at(s)).unwrap();
+    let started = go(Press::Start { lead_in_s: 10 }, 0);
+    assert_eq!(started, Clock { started: Some(at(10)), paused: None });
+    assert_eq!(go(Press::Start { lead_in_s: 10 }, 5), started, "it is not started again");
+    let paused = go(Press::Pause, 70);
+    let on = go(Press::GoOn, 90);
+    assert_eq!(find(&mut h.db.conn(), h.gym, h.class).unwrap(), on);
+    let mut told = Vec::new();
+    for _ in 0..100 {
+        told.extend(listener.told().unwrap());
+        if told.len() >= 3 {
+            break;
+        }
+        std::thread::sleep(std::time::Duration::from_millis(20));
+    }
+    // the press that changed nothing was not told
+    let all = [started, paused, on].map(|clock| Told { gym: h.gym, class: h.class, clock });
+    assert_eq!(told, all);
+    listener.check().unwrap();
+    let other = lantern_store::GymId(uuid::Uuid::now_v7());
+    assert!(press(&mut h.db.conn(), other, h.class, Press::Back, at(99)).is_err());
+    assert_eq!(find(&mut h.db.conn(), h.gym, h.class).unwrap(), on);
 }
 
 #[test]

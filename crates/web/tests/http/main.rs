@@ -9,6 +9,7 @@ mod reading;
 mod settings;
 mod strength;
 mod versions;
+mod walls;
 
 use harness::{Browse, PASSWORD, STEPS, Server, encode, now, token};
 use lantern_core::kit::Kit;

@@ -8,6 +8,7 @@ mod compile;
 mod friendly;
 mod from_sheet;
 mod line;
+mod phases;
 mod tier;
 mod together;
 
@@ -18,6 +19,7 @@ pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{even_up, friendly, friendly_count, friendly_counts};
 pub use from_sheet::own_levels;
 pub use line::{Along, Line, OnSheet, Weight};
+pub use phases::{Phase, PhaseKind};
 pub use tier::Tier;
 
 use crate::sheet::{Team, TeamMode, When};

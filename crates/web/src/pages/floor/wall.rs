@@ -1,26 +1,33 @@
-//! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names.
+//! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names. Walls of one class are told of
+//! its clock and go in step.
 
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
+use crate::clocks::Shown;
 use crate::draw::esc;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html};
 use crate::pages::id;
 use crate::pages::versions::members;
 use crate::session::{Change, Who, apart, blocking};
+use actix_web::HttpResponse;
+use actix_web::http::header::ContentEncoding;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{DateTime, Utc};
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock as write_clock;
-use lantern_core::versions::Tier;
+use lantern_core::versions::{PhaseKind, Tier, Work};
+use lantern_store::ClassId;
+use lantern_store::clock::{Press, find, press};
 use lantern_store::shown::Why;
-use lantern_store::{ClassId, class};
 use std::fmt::Write as _;
 
 /// Width of the scale bar, px.
 const BAR: f64 = 1808.0;
+/// From the press to 0:00, s: time to put the phone away.
+const LEAD_IN_S: u32 = 10;
 
 #[derive(Template)]
 #[template(path = "floor/wall.html")]
@@ -31,6 +38,8 @@ struct WallPage {
     csrf: String,
     /// ms since 1970, or empty while the clock stands.
     started: String,
+    /// ms since 1970, or empty while it is not stopped.
+    paused: String,
     now: i64,
     end: f64,
     scale: f64,
@@ -54,6 +63,12 @@ struct Said {
     more: usize,
 }
 
+impl Said {
+    fn any(&self) -> bool {
+        !self.lines.is_empty() || self.more > 0
+    }
+}
+
 struct VersionView {
     tier: Tier,
     members: String,
@@ -62,6 +77,8 @@ struct VersionView {
     moves: String,
     /// `at,name;…`: checkpoints.
     checks: String,
+    /// `from,to,kind,number,of,line;…`: what the clock says as it runs.
+    phases: String,
     next: (String, String),
 }
 
@@ -91,6 +108,7 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
             let checks: Vec<String> =
                 p.checkpoints.iter().map(|c| format!("{:.0},{}", c.on_pace, c.at.by())).collect();
             VersionView {
+                phases: phases(&v.work, &line_of),
                 tier: v.tier,
                 members: members(w.members_of(v.tier).len()),
                 lines,
@@ -100,6 +118,24 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
             }
         })
         .collect()
+}
+
+/// The phases of a clock for the script; `line_of`: rows of the wall by position.
+fn phases(work: &Work, line_of: &[usize]) -> String {
+    let row = |line: usize| {
+        let before: usize = work.lines.iter().take(line).map(|l| 1 + l.along.len()).sum();
+        line_of.get(before).map_or(String::new(), usize::to_string)
+    };
+    let one = |p: lantern_core::versions::Phase| {
+        let kind = match p.kind {
+            PhaseKind::Work => "work",
+            PhaseKind::Rest => "rest",
+            PhaseKind::Cycle => "cycle",
+        };
+        let line = p.line.map(row).unwrap_or_default();
+        format!("{},{},{kind},{},{},{line}", p.from_s, p.to_s, p.number, p.of)
+    };
+    work.phases().into_iter().map(one).collect::<Vec<_>>().join(";")
 }
 
 /// Sizes of messages: class, characters in a line and lines that fit the clock's place.
@@ -203,8 +239,9 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
         }
     });
     let versions = w.map(versions).unwrap_or_default();
-    let started = page.class.clock_started_at;
-    let gone = started.map_or(0.0, |t| ((now - t).num_milliseconds() as f64 / 1000.0).max(0.0).floor());
+    let (started, paused) = (page.class.clock.started, page.class.clock.paused);
+    let at = paused.unwrap_or(now);
+    let gone = started.map_or(0.0, |t| ((at - t).num_milliseconds() as f64 / 1000.0).max(0.0).floor());
     let shown = if end > 0.0 { gone.min(end) } else { gone };
     WallPage {
         name: w.and_then(|w| w.name.clone()).unwrap_or_else(|| page.name()),
@@ -212,13 +249,14 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
         base: page.base(),
         csrf,
         started: started.map(|t| t.timestamp_millis().to_string()).unwrap_or_default(),
+        paused: paused.map(|t| t.timestamp_millis().to_string()).unwrap_or_default(),
         now: now.timestamp_millis(),
         end,
         scale,
         clock: write_clock(shown),
         running: started.is_some(),
         bar: bar(s, scale),
-        said: if started.is_some() { Said::default() } else { said(&page.plan.sheet.messages) },
+        said: said(&page.plan.sheet.messages),
         size: size(&versions),
         versions,
         waits: page
@@ -238,20 +276,46 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     html(&page)
 }
 
-/// `POST /classes/{id}/clock`: starts the clock or takes it back to 0:00.
+/// `POST /classes/{id}/clock`: starts the clock after its lead-in, stops it, lets it go on, or takes it back to 0:00.
 pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let started = match change.fields.get("clock") {
-        "start" => Some(Utc::now()),
-        "reset" => None,
-        _ => return Err(WebError::Unreadable("the clock is started or taken back to 0:00".to_owned())),
+    let pressed = match change.fields.get("clock") {
+        "start" => Press::Start { lead_in_s: LEAD_IN_S },
+        "pause" => Press::Pause,
+        "go-on" => Press::GoOn,
+        "reset" => Press::Back,
+        _ => {
+            let can = "the clock is started, stopped, let go on or taken back to 0:00";
+            return Err(WebError::Unreadable(can.to_owned()));
+        }
     };
     let gym = change.who.gym();
-    if started.is_some() {
+    if matches!(pressed, Press::Start { .. }) {
         planned(&app, gym, class).await?.shown(&app, Why::Clock).await?;
     }
-    blocking(&app, move |conn, _| Ok(class::change_clock(conn, gym, class, started)?)).await?;
+    blocking(&app, move |conn, _| Ok(press(conn, gym, class, pressed, Utc::now())?)).await?;
     go(&format!("/classes/{class}/wall"))
+}
+
+/// `GET /classes/{id}/clock`: the clock and the server's time, for a screen to know by how much its own is off.
+pub async fn now(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let gym = who.gym();
+    let clock = blocking(&app, move |conn, _| Ok(find(conn, gym, class)?)).await?;
+    Ok(HttpResponse::Ok().json(Shown::at(clock, Utc::now())))
+}
+
+/// `GET /classes/{id}/clock/events`: the clock and every change of it, as it comes.
+pub async fn events(app: Data<App>, who: Who, path: Path<String>) -> Page {
+    let class = ClassId(id(&path)?);
+    let gym = who.gym();
+    // what changes while it is looked up is told too
+    let following = app.clocks.follow(gym, class)?;
+    let clock = blocking(&app, move |conn, _| Ok(find(conn, gym, class)?)).await?;
+    // packed it would wait for more
+    let mut answer = HttpResponse::Ok();
+    answer.content_type("text/event-stream").insert_header(ContentEncoding::Identity);
+    Ok(answer.streaming(following.events(clock)))
 }
 
 #[cfg(test)]

@@ -1,0 +1,72 @@
+//! Two walls of one class: what is pressed at one is seen at both, in step, and one that loses the network comes back by itself.
+
+use crate::driver::Browser;
+use crate::hall::Hall;
+use crate::page::{click, text, until};
+use fantoccini::{Client, Locator};
+use std::time::Duration;
+
+const SHEET: &str = "# workout\n6 x 0:12 on 0:08 off\n10 burpees\n";
+
+async fn wall(hall: &Hall) -> Browser {
+    let browser = Browser::start(1280, 720).await;
+    hall.sign_in(&browser.client).await;
+    browser.client.goto(&hall.url(&format!("/classes/{}/wall", hall.class))).await.unwrap();
+    browser
+}
+
+/// The moment of 0:00 by the screen's own clock, ms since 1970, once it is known.
+async fn zero(c: &Client) -> f64 {
+    // several measures of the server's time are taken after the wall is told
+    tokio::time::sleep(Duration::from_millis(800)).await;
+    let zero =
+        c.execute("return Number(document.getElementById('wall').dataset.zero)", Vec::new()).await.unwrap();
+    zero.as_f64().unwrap()
+}
+
+async fn press(c: &Client, key: &str) {
+    c.find(Locator::Css("body")).await.unwrap().send_keys(key).await.unwrap();
+}
+
+#[tokio::test]
+async fn two_walls_show_the_same_second_and_the_same_press() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let (one, other) = (wall(&hall).await, wall(&hall).await);
+    let (a, b) = (&one.client, &other.client);
+    assert_eq!((text(a, "#clock").await.as_str(), text(b, "#clock").await.as_str()), ("0:00", "0:00"));
+
+    // started by a key at one, it runs at the other: a lead-in, then the window counts down
+    press(a, " ").await;
+    until(b, "#what", "starts in").await;
+    let apart = (zero(a).await - zero(b).await).abs();
+    assert!(apart < 100.0, "{apart} ms apart");
+    for c in [a, b] {
+        until(c, "#what", "work 1 of 6").await;
+        until(c, "#clock", "0:0").await;
+    }
+    until(a, "#what", "rest").await;
+
+    // stopped at the other, gone on with at the first
+    click(b, "#pause").await;
+    until(a, "#what", "stopped").await;
+    let stands = text(a, "#clock").await;
+    assert_eq!(text(b, "#clock").await, stands);
+    press(a, " ").await;
+    until(b, "#what", "work 2 of 6").await;
+    let apart = (zero(a).await - zero(b).await).abs();
+    assert!(apart < 100.0, "{apart} ms apart after a stop");
+
+    // taken back at one while the other has no network: that one goes on, and comes back by itself
+    other.offline(true).await;
+    until(b, "#net", "No connection").await;
+    a.execute("window.confirm = () => true", Vec::new()).await.unwrap();
+    press(a, "b").await;
+    until(a, "#clock", "0:00").await;
+    assert_ne!(text(b, "#what").await, "", "it still says what it knows");
+    assert!(zero(b).await > 0.0);
+    other.offline(false).await;
+    until(b, "#clock", "0:00").await;
+    assert!(b.find(Locator::Css("#start:not([hidden])")).await.is_ok());
+    assert_eq!(text(b, "#net").await, "");
+}

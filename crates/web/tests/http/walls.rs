@@ -1,0 +1,85 @@
+//! The wall's clock over HTTP: pressed, told to every wall as it happens, and to no other hall.
+
+use super::harness::{Browse, Hall, Server};
+use std::io::{BufRead, BufReader, Write};
+use std::net::TcpStream;
+use std::time::Duration;
+
+/// A wall that is told of a class's clock.
+struct Wall(BufReader<TcpStream>);
+
+impl Wall {
+    fn open(b: &Browse, h: &Hall) -> Wall {
+        let mut s = TcpStream::connect(("127.0.0.1", b.port)).unwrap();
+        s.set_read_timeout(Some(Duration::from_secs(30))).unwrap();
+        let path = format!("/classes/{}/clock/events", h.class);
+        write!(s, "GET {path} HTTP/1.1\r\nHost: h\r\nAccept-Encoding: gzip\r\nCookie: {}\r\n\r\n", b.cookie)
+            .unwrap();
+        Wall(BufReader::new(s))
+    }
+
+    /// The next clock that it is told.
+    fn told(&mut self) -> serde_json::Value {
+        loop {
+            let mut line = String::new();
+            assert!(self.0.read_line(&mut line).unwrap() > 0, "the wall was left");
+            if let Some(data) = line.strip_prefix("data: {") {
+                return serde_json::from_str(&format!("{{{data}")).unwrap();
+            }
+        }
+    }
+}
+
+#[test]
+fn every_wall_is_told_of_a_press_as_it_happens() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let clock = format!("/classes/{}/clock", h.class);
+    let (mut one, mut other) = (Wall::open(&b, &h), Wall::open(&b, &h));
+    for wall in [&mut one, &mut other] {
+        assert!(wall.told()["started"].is_null(), "first it is told how the clock stands");
+    }
+    assert_eq!(b.post(&clock, &[("clock", "start")]).status, 303);
+    let started = one.told();
+    assert_eq!(started["started"], other.told()["started"]);
+    let lead_in = started["started"].as_i64().unwrap() - started["now"].as_i64().unwrap();
+    assert!((5_000..=10_000).contains(&lead_in), "{lead_in} ms until 0:00");
+    // a second start is nothing to tell; a stop is
+    b.post(&clock, &[("clock", "start")]);
+    b.post(&clock, &[("clock", "pause")]);
+    let stopped = one.told();
+    assert_eq!(stopped["started"], started["started"]);
+    assert!(stopped["paused"].is_i64());
+    let page = b.get(&format!("/classes/{}/wall", h.class)).body;
+    assert!(page.contains("id=\"go-on\">") && page.contains("id=\"start\" hidden>"), "{page}");
+    b.post(&clock, &[("clock", "go-on")]);
+    let on = one.told();
+    assert!(on["paused"].is_null() && on["started"].as_i64() >= stopped["started"].as_i64());
+    b.post(&clock, &[("clock", "reset")]);
+    assert!(one.told()["started"].is_null());
+    let now: serde_json::Value = serde_json::from_str(&b.get(&clock).body).unwrap();
+    assert!(now["now"].is_i64() && now["started"].is_null());
+    assert_eq!(b.post(&clock, &[("clock", "faster")]).status, 422);
+}
+
+#[test]
+fn another_hall_neither_hears_a_clock_nor_moves_it() {
+    let s = Server::start();
+    let (h, theirs) = (s.hall("Alder", 1), s.hall("Birch", 1));
+    let mut b = s.signed_in(&theirs);
+    let at = |what: &str| format!("/classes/{}/clock{what}", h.class);
+    assert_eq!(b.get(&at("")).status, 404);
+    assert_eq!(b.get(&at("/events")).status, 404);
+    assert_eq!(b.post(&at(""), &[("clock", "start")]).status, 404);
+    let mut stranger = s.browse();
+    assert_eq!(stranger.get(&at("/events")).status, 303);
+    // a wall of theirs is told of their own clock only
+    let mut wall = Wall::open(&b, &theirs);
+    wall.told();
+    s.signed_in(&h).post(&at(""), &[("clock", "start")]);
+    b.post(&format!("/classes/{}/clock", theirs.class), &[("clock", "start")]);
+    b.post(&format!("/classes/{}/clock", theirs.class), &[("clock", "reset")]);
+    assert!(wall.told()["started"].is_i64());
+    assert!(wall.told()["started"].is_null());
+}
