@@ -96,6 +96,7 @@ pub fn routes(c: &mut ServiceConfig) {
         // floor
         .route("/classes/{id}/brief", get().to(brief::show))
         .route("/classes/{id}/floor", get().to(floor::cards::show))
+        .route("/classes/{id}/paper/{what}", get().to(floor::papers::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
         .route("/classes/{id}/wall/racks", get().to(floor::racks::show))
         .service(

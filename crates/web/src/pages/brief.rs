@@ -28,23 +28,23 @@ struct BriefPage {
     defers: &'static str,
 }
 
-struct WorkoutView {
-    name: String,
-    shape: String,
+pub(crate) struct WorkoutView {
+    pub(crate) name: String,
+    pub(crate) shape: String,
     /// What is read aloud, and how long that takes.
     aloud: Vec<String>,
     takes: String,
-    versions: Vec<VersionView>,
+    pub(crate) versions: Vec<VersionView>,
     movements: Vec<Taught>,
     /// What the room takes out: thing, sizes with their numbers.
     fetch: Vec<(String, String)>,
     lane: Vec<String>,
 }
 
-struct VersionView {
-    tier: Tier,
-    lines: Vec<String>,
-    pace: String,
+pub(crate) struct VersionView {
+    pub(crate) tier: Tier,
+    pub(crate) lines: Vec<String>,
+    pub(crate) pace: String,
 }
 
 fn version(v: BriefVersion) -> VersionView {
@@ -76,7 +76,8 @@ fn fetched(all: &[Fetch], unit: WeightUnit) -> Vec<(String, String)> {
     out
 }
 
-fn workout(w: BriefWorkout, unit: WeightUnit) -> WorkoutView {
+/// A workout as it is briefed.
+pub(crate) fn workout_view(w: BriefWorkout, unit: WeightUnit) -> WorkoutView {
     let cap = w.cap_s.map(|c| format!("cap {}", clock(f64::from(c))));
     let window = w.window.map(|t| format!("target {t}"));
     let shape = std::iter::once(w.clock).chain(cap).chain(window).collect::<Vec<_>>().join(" · ");
@@ -101,7 +102,7 @@ fn view(page: &ClassPage, frame: Frame) -> BriefPage {
         intent,
         messages,
         lifts,
-        workouts: workouts.into_iter().map(|w| workout(w, unit)).collect(),
+        workouts: workouts.into_iter().map(|w| workout_view(w, unit)).collect(),
         cautions,
         defers: lantern_core::cautions::DEFERS,
     }

@@ -86,8 +86,10 @@
       v.el.querySelectorAll('[data-line]').forEach((li) => li.classList.toggle('is-now', line !== null && Number(li.dataset.line) === line));
       v.el.querySelector('[data-round]').textContent = here ? `round ${here[3]}` : 'done';
       const next = v.checks.find((c) => c[0] > now);
-      v.el.querySelector('[data-next]').textContent = next ? next[1] : 'On pace: done';
-      v.el.querySelector('[data-by]').textContent = next ? clock(next[0]) : '';
+      // where the face counts down to the next cycle, so does the aim: the rest that is left
+      const left = next && phase && phase.kind === 'cycle' && next[0] <= phase.to;
+      v.el.querySelector('[data-next]').textContent = left ? 'rest left' : next ? next[1] : 'On pace: done';
+      v.el.querySelector('[data-by]').textContent = left ? clock(phase.to - next[0]) : next ? clock(next[0]) : '';
     }
   };
   let before = null;

@@ -1,6 +1,8 @@
 //! The wall's clock over HTTP: pressed, told to every wall as it happens, and to no other hall.
 
 use super::harness::{Browse, Hall, Server};
+use lantern_core::roster::Member;
+use lantern_store::roster;
 use std::io::{BufRead, BufReader, Write};
 use std::net::TcpStream;
 use std::time::Duration;
@@ -82,4 +84,30 @@ fn another_hall_neither_hears_a_clock_nor_moves_it() {
     b.post(&format!("/classes/{}/clock", theirs.class), &[("clock", "reset")]);
     assert!(wall.told()["started"].is_i64());
     assert!(wall.told()["started"].is_null());
+}
+
+#[test]
+fn papers_have_everybody_on_them_and_no_reason_of_a_limit() {
+    let s = Server::start();
+    let (h, theirs) = (s.hall("Alder", 3), s.hall("Birch", 1));
+    let mut b = s.signed_in(&h);
+    let mut conn = s.database.conn();
+    let limits = vec!["no-impact".to_owned(), "lumbar".to_owned()];
+    roster::change(&mut conn, h.gym, h.member, |m| Member { limits: limits.clone(), ..m.clone() }).unwrap();
+    let at = |what: &str| format!("/classes/{}/paper/{what}", h.class);
+    let cards = b.get(&at("cards")).body;
+    for i in 0..3 {
+        assert_eq!(cards.matches(&format!("<span>Alder Member {i}</span>")).count(), 1);
+    }
+    assert_eq!(cards.matches("class=\"hl-code\"").count(), 3, "each leads to its own page");
+    assert!(cards.contains("hl-printhead") && cards.contains("Likely"), "a paper says what it is");
+    let log = b.get(&at("log")).body;
+    assert_eq!(log.matches("<th scope=\"row\">Alder Member").count(), 3);
+    let board = b.get(&at("board")).body;
+    assert!(board.contains("hl-boards") && !board.contains("Alder Member"), "no names on a board");
+    for page in [&cards, &log, &board] {
+        assert!(!page.contains("as you told us") && !page.contains("spares") && !page.contains("impact"));
+    }
+    assert_eq!(b.get(&at("poster")).status, 404);
+    assert_eq!(s.signed_in(&theirs).get(&at("cards")).status, 404);
 }

@@ -36,35 +36,35 @@ struct CardPage {
     defers: &'static str,
 }
 
-struct LiftView {
-    name: String,
-    when: String,
-    build: String,
-    unit: &'static str,
-    head: String,
-    sets: Vec<(String, String, String, String)>,
-    base: String,
-    mark: Mark,
-    cues: Vec<String>,
-    says: Vec<String>,
+pub(super) struct LiftView {
+    pub(super) name: String,
+    pub(super) when: String,
+    pub(super) build: String,
+    pub(super) unit: &'static str,
+    pub(super) head: String,
+    pub(super) sets: Vec<(String, String, String, String)>,
+    pub(super) base: String,
+    pub(super) mark: Mark,
+    pub(super) cues: Vec<String>,
+    pub(super) says: Vec<String>,
 }
 
-struct WorkView {
-    name: String,
-    when: String,
-    clock: String,
-    scale_this: String,
-    rounds: Vec<String>,
-    lines: Vec<(String, Vec<String>, bool)>,
-    ends: Vec<String>,
-    personal: Vec<String>,
-    likely: String,
-    low: String,
-    high: String,
-    mark: Mark,
-    lane: String,
-    axis: String,
-    note: String,
+pub(super) struct WorkView {
+    pub(super) name: String,
+    pub(super) when: String,
+    pub(super) clock: String,
+    pub(super) scale_this: String,
+    pub(super) rounds: Vec<String>,
+    pub(super) lines: Vec<(String, Vec<String>, bool)>,
+    pub(super) ends: Vec<String>,
+    pub(super) personal: Vec<String>,
+    pub(super) likely: String,
+    pub(super) low: String,
+    pub(super) high: String,
+    pub(super) mark: Mark,
+    pub(super) lane: String,
+    pub(super) axis: String,
+    pub(super) note: String,
 }
 
 /// Clock time at which a part of the hour starts.
@@ -223,6 +223,17 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
     })
 }
 
+/// What a member lifts.
+pub(super) fn lift_views(page: &ClassPage, i: usize) -> Vec<LiftView> {
+    let lifts = page.plan.strength.iter().flat_map(|s| s.lifts.iter().map(move |l| (s.block, l)));
+    lifts.filter_map(|(b, l)| Some(lift_view(page, b, l, l.of(i)?, i))).collect()
+}
+
+/// What a member does on the clock.
+pub(super) fn work_views(page: &ClassPage, i: usize) -> Vec<WorkView> {
+    page.plan.workouts.iter().filter_map(|w| work_view(page, w, i)).collect()
+}
+
 /// `GET /card/{token}`: no sign-in; the link is the key.
 pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> Page {
     let theme = Theme::of(&request);
@@ -233,21 +244,14 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let page = apart(move || {
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
-        let lifts = page
-            .plan
-            .strength
-            .iter()
-            .flat_map(|s| s.lifts.iter().map(move |l| (s.block, l)))
-            .filter_map(|(b, l)| Some(lift_view(&page, b, l, l.of(i)?, i)))
-            .collect();
         Ok(CardPage {
             theme,
             name,
             session: page.name(),
             when: format!("{} · {}", page.class.starts_at.format("%a %-d %B, %H:%M"), page.gym.name),
             tier: page.plan.workouts.first().and_then(|w| w.placed.get(i)).map(|p| p.tier),
-            lifts,
-            works: page.plan.workouts.iter().filter_map(|w| work_view(&page, w, i)).collect(),
+            lifts: lift_views(&page, i),
+            works: work_views(&page, i),
             defers: lantern_core::cautions::DEFERS,
         })
     })

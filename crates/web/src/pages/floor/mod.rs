@@ -2,5 +2,6 @@
 
 pub mod card;
 pub mod cards;
+pub mod papers;
 pub mod racks;
 pub mod wall;

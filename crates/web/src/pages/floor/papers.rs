@@ -1,0 +1,187 @@
+//! What goes to the floor on paper: everybody's card, eight to a sheet where they fit; a log to write on; the versions for a board.
+
+use super::card::{LiftView, WorkView, lift_views, work_views};
+use crate::app::App;
+use crate::class_page::{ClassPage, planned};
+use crate::error::{Page, WebError};
+use crate::frame::{Frame, html};
+use crate::pages::brief::{WorkoutView, workout_view};
+use crate::pages::id;
+use crate::session::{Who, apart};
+use actix_web::HttpRequest;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use lantern_core::movement::catalogue;
+use lantern_core::plan::{LiftPlan, brief};
+use lantern_core::versions::Tier;
+use lantern_store::ClassId;
+use lantern_store::shown::Why;
+use qrcode::{Color, QrCode};
+use std::fmt::Write as _;
+
+/// A paper.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Paper {
+    Cards,
+    Log,
+    Board,
+}
+
+impl Paper {
+    fn read(word: &str) -> Option<Paper> {
+        match word {
+            "cards" => Some(Paper::Cards),
+            "log" => Some(Paper::Log),
+            "board" => Some(Paper::Board),
+            _ => None,
+        }
+    }
+
+    fn title(self) -> &'static str {
+        match self {
+            Paper::Cards => "Cards on paper",
+            Paper::Log => "Log to write on",
+            Paper::Board => "Whiteboard",
+        }
+    }
+}
+
+#[derive(Template)]
+#[template(path = "floor/papers.html")]
+struct PapersPage {
+    frame: Frame,
+    base: String,
+    paper: Paper,
+    hall: String,
+    when: String,
+    /// One for each member.
+    cards: Vec<CardView>,
+    lifts: Vec<String>,
+    works: Vec<String>,
+    /// Workouts for the whiteboard: no names.
+    boards: Vec<WorkoutView>,
+    messages: Vec<String>,
+}
+
+struct CardView {
+    name: String,
+    tier: Option<Tier>,
+    lifts: Vec<LiftView>,
+    works: Vec<WorkView>,
+    /// The heaviest weight of each lift of the day, empty where they do not lift it.
+    tops: Vec<String>,
+    /// Their version of each workout.
+    tiers: Vec<&'static str>,
+    /// Squares that lead to the member's own page.
+    code: String,
+}
+
+/// Squares that a phone reads as an address; empty where it is too long for any.
+fn squares(address: &str) -> String {
+    let Ok(code) = QrCode::new(address) else { return String::new() };
+    let width = code.width();
+    let mut path = String::new();
+    for (i, c) in code.to_colors().into_iter().enumerate() {
+        if c == Color::Dark {
+            let _ = write!(path, "M{} {}h1v1h-1z", i % width, i / width);
+        }
+    }
+    // four squares of paper around it, or no phone finds it
+    let all = width + 8;
+    format!(
+        "<svg class=\"hl-code\" viewBox=\"-4 -4 {all} {all}\" role=\"img\" aria-label=\"code that opens this card\" shape-rendering=\"crispEdges\"><path fill=\"#fff\" d=\"M-4-4h{all}v{all}h-{all}z\"/><path fill=\"#000\" d=\"{path}\"/></svg>"
+    )
+}
+
+fn card(page: &ClassPage, i: usize, address: &str) -> CardView {
+    let top = |l: &LiftPlan| {
+        let sets = l.of(i).map(|m| m.working().map(|s| s.load_kg).fold(0.0, f64::max));
+        sets.filter(|kg| *kg > 0.0).map(|kg| page.kit.said(kg)).unwrap_or_default()
+    };
+    CardView {
+        tops: page.plan.strength.iter().flat_map(|s| &s.lifts).map(top).collect(),
+        tiers: page.plan.workouts.iter().map(|w| w.placed.get(i).map_or("", |p| p.tier.letter())).collect(),
+        name: page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default(),
+        tier: page.plan.workouts.first().and_then(|w| w.placed.get(i)).map(|p| p.tier),
+        lifts: lift_views(page, i),
+        works: work_views(page, i),
+        code: squares(address),
+    }
+}
+
+fn board(page: &ClassPage) -> Vec<WorkoutView> {
+    let brief = brief(&page.plan);
+    brief.workouts.into_iter().map(|w| workout_view(w, brief.unit)).collect()
+}
+
+/// `GET /classes/{id}/paper/{what}`.
+pub async fn show(app: Data<App>, who: Who, request: HttpRequest, path: Path<(String, String)>) -> Page {
+    let (class, what) = path.into_inner();
+    let class = ClassId(id(&class)?);
+    let paper = Paper::read(&what).ok_or(WebError::NoPage)?;
+    let page = planned(&app, who.gym(), class).await?;
+    if paper == Paper::Cards {
+        // a printed range is a shown one
+        page.shown(&app, Why::Card).await?;
+    }
+    let host = {
+        let here = request.connection_info();
+        format!("{}://{}", here.scheme(), here.host())
+    };
+    let page = apart(move || {
+        let address = |member: &str| {
+            let booking = page.bookings.iter().find(|b| b.member.to_string() == member);
+            booking.map_or_else(String::new, |b| format!("{host}/card/{}", b.card_token))
+        };
+        let cards = page.plan.members.iter().enumerate().map(|(i, m)| card(&page, i, &address(&m.id)));
+        let cards = if paper == Paper::Board { Vec::new() } else { cards.collect() };
+        let name = |l: &LiftPlan| l.sets.movement.id().map_or_else(String::new, |m| catalogue().name(m));
+        let mut frame = page.frame(&who, "floor");
+        frame.title = format!("{} · {}", paper.title(), page.name());
+        Ok(PapersPage {
+            base: page.base(),
+            paper,
+            hall: page.gym.name.clone(),
+            when: format!("{}, {}", page.name(), page.class.starts_at.format("%a %-d %B, %H:%M")),
+            cards,
+            lifts: page.plan.strength.iter().flat_map(|s| &s.lifts).map(name).collect(),
+            works: page
+                .plan
+                .workouts
+                .iter()
+                .map(|w| w.name.clone().unwrap_or_else(|| "Workout".to_owned()))
+                .collect(),
+            boards: match paper {
+                Paper::Board => board(&page),
+                Paper::Cards | Paper::Log => Vec::new(),
+            },
+            messages: page.plan.sheet.messages.clone(),
+            frame,
+        })
+    })
+    .await?;
+    html(&page)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn papers_are_known_by_their_word() {
+        assert_eq!(
+            ["cards", "log", "board", "wall"].map(Paper::read),
+            [Some(Paper::Cards), Some(Paper::Log), Some(Paper::Board), None]
+        );
+    }
+
+    #[test]
+    fn squares_have_paper_around_them_and_three_corners() {
+        let svg = squares("http://127.0.0.1:8080/card/abc");
+        // version 3 (29 squares a side) holds 30 letters with the usual repair
+        assert!(svg.contains("viewBox=\"-4 -4 37 37\""), "{}", &svg[..120]);
+        // the first corner is seven dark squares in a row
+        assert!((0..7).all(|x| svg.contains(&format!("M{x} 0h1v1h-1z"))) && !svg.contains("M7 0h1"));
+        assert_eq!(squares(&"x".repeat(8000)), "");
+    }
+}
