@@ -63,6 +63,20 @@ fn every_wall_is_told_of_a_press_as_it_happens() {
     let now: serde_json::Value = serde_json::from_str(&b.get(&clock).body).unwrap();
     assert!(now["now"].is_i64() && now["started"].is_null());
     assert_eq!(b.post(&clock, &[("clock", "faster")]).status, 422);
+    // from a phone: what can be pressed is what makes sense, and one stays where one was
+    let floor = format!("/classes/{}/floor", h.class);
+    let can = |page: &str| {
+        ["start", "pause", "go-on", "reset"].map(|v| page.contains(&format!("name=\"clock\" value=\"{v}\"")))
+    };
+    assert_eq!(can(&b.get(&floor).body), [true, false, false, false]);
+    assert_eq!(b.post(&clock, &[("clock", "start"), ("back", "floor")]).location, floor);
+    assert_eq!(can(&b.get(&floor).body), [false, true, false, true]);
+    b.post(&clock, &[("clock", "pause"), ("back", "floor")]);
+    assert_eq!(can(&b.get(&floor).body), [false, false, true, true]);
+    assert_eq!(
+        b.post(&clock, &[("clock", "reset"), ("back", "https://elsewhere.example")]).location,
+        format!("/classes/{}/wall", h.class)
+    );
 }
 
 #[test]

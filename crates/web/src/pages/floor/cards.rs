@@ -10,6 +10,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
+use lantern_store::clock::Clock;
 
 #[derive(Template)]
 #[template(path = "floor/page.html")]
@@ -17,7 +18,20 @@ struct FloorPage {
     frame: Frame,
     base: String,
     racks: bool,
+    /// What the wall's clock does, and what can be pressed: value and words.
+    clock: &'static str,
+    presses: Vec<(&'static str, &'static str)>,
     cards: Vec<Card>,
+}
+
+/// What the wall's clock does, and what can be pressed from a phone.
+fn controls(clock: Clock) -> (&'static str, Vec<(&'static str, &'static str)>) {
+    let back = ("reset", "Back to 0:00");
+    match (clock.started, clock.paused) {
+        (None, _) => ("The wall’s clock stands.", vec![("start", "Start the clock")]),
+        (Some(_), None) => ("The wall’s clock runs.", vec![("pause", "Stop"), back]),
+        (Some(_), Some(_)) => ("The wall’s clock is stopped.", vec![("go-on", "Go on"), back]),
+    }
 }
 
 struct Card {
@@ -60,7 +74,8 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
             })
             .collect();
         let racks = page.plan.strength.iter().flat_map(|s| &s.lifts).any(|l| !l.racks.racks.is_empty());
-        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), racks, cards })
+        let (clock, presses) = controls(page.class.clock);
+        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), racks, clock, presses, cards })
     })
     .await?;
     html(&page)

@@ -294,7 +294,9 @@ pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
         planned(&app, gym, class).await?.shown(&app, Why::Clock).await?;
     }
     blocking(&app, move |conn, _| Ok(press(conn, gym, class, pressed, Utc::now())?)).await?;
-    go(&format!("/classes/{class}/wall"))
+    // a phone presses from the list of cards
+    let back = if change.fields.get("back") == "floor" { "floor" } else { "wall" };
+    go(&format!("/classes/{class}/{back}"))
 }
 
 /// `GET /classes/{id}/clock`: the clock and the server's time, for a screen to know by how much its own is off.
