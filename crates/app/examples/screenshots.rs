@@ -118,9 +118,12 @@ async fn shot(browser: &Browser, url: &str, folder: &str, p: &(&str, &str, u32, 
         let theme = if dark { "dark" } else { "light" };
         c.execute(&format!("document.documentElement.dataset.theme = '{theme}'"), vec![]).await.unwrap();
     } else {
-        // some way into the workout, without touching the class's own clock
+        // some way into the workout, without touching the class's own clock: the script runs anew and is told of none
+        tokio::time::sleep(std::time::Duration::from_millis(600)).await;
         c.execute(
-            "const w = document.getElementById('wall'); if (!w.dataset.started) { w.dataset.started = String(Number(w.dataset.now) - 312000); \
+            "const w = document.getElementById('wall'); for (let i = 0; i < 10000; i += 1) clearInterval(i); \
+             window.EventSource = function () { this.close = () => {}; this.addEventListener = () => {}; }; \
+             if (!w.dataset.started) { w.dataset.started = String(Number(w.dataset.now) - 312000); \
              const s = document.createElement('script'); s.src = document.querySelector('script[src*=wall]').src; document.body.append(s); }",
             vec![],
         )

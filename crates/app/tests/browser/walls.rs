@@ -63,6 +63,7 @@ async fn two_walls_show_the_same_second_and_the_same_press() {
     a.execute("window.confirm = () => true", Vec::new()).await.unwrap();
     press(a, "b").await;
     until(a, "#clock", "0:00").await;
+    until(a, "[data-round]", "member").await; // it shows again how many do each version
     assert_ne!(text(b, "#what").await, "", "it still says what it knows");
     assert!(zero(b).await > 0.0);
     other.offline(false).await;

@@ -21,7 +21,9 @@
     phases: phasesOf(el),
     moves: parts(el.dataset.lines).map((m) => m.map(Number)),
     checks: parts(el.dataset.checks).map(([at, ...name]) => [Number(at), name.join(',')]),
+    texts: ['[data-round]', '[data-next]', '[data-by]'].map((css) => el.querySelector(css)),
   }));
+  const count = (v) => `${v.el.dataset.version}`; // how many do it, as long as the clock stands
   const phases = versions.length ? versions[0].phases : [];
   const inTurn = phases.length > 1; // else the whole clock is one phase and counts up
 
@@ -84,12 +86,19 @@
       const phase = inTurn ? v.phases.find((p) => now < p.to) : null;
       const line = phase && phase.line !== null ? phase.line : here && here[2];
       v.el.querySelectorAll('[data-line]').forEach((li) => li.classList.toggle('is-now', line !== null && Number(li.dataset.line) === line));
-      v.el.querySelector('[data-round]').textContent = here ? `round ${here[3]}` : 'done';
+      v.texts[0].textContent = here ? `round ${here[3]}` : 'done';
       const next = v.checks.find((c) => c[0] > now);
       // where the face counts down to the next cycle, so does the aim: the rest that is left
       const left = next && phase && phase.kind === 'cycle' && next[0] <= phase.to;
-      v.el.querySelector('[data-next]').textContent = left ? 'rest left' : next ? next[1] : 'On pace: done';
-      v.el.querySelector('[data-by]').textContent = left ? clock(phase.to - next[0]) : next ? clock(next[0]) : '';
+      v.texts[1].textContent = left ? 'rest left' : next ? next[1] : 'On pace: done';
+      v.texts[2].textContent = left ? clock(phase.to - next[0]) : next ? clock(next[0]) : '';
+    }
+  };
+  const stand = () => {
+    for (const v of versions) {
+      v.el.querySelectorAll('[data-line]').forEach((li) => li.classList.remove('is-now'));
+      const next = v.checks[0];
+      [count(v), next ? next[1] : '', next ? clock(next[0]) : ''].forEach((text, i) => { v.texts[i].textContent = text; });
     }
   };
   let before = null;
@@ -97,7 +106,14 @@
     const stands = seconds();
     said.hidden = stands !== null || said.children.length === 0;
     face.hidden = !said.hidden;
-    if (stands === null) { before = null; face.textContent = '0:00'; what.textContent = words; if (mark) mark.setAttribute('x', '-8'); return; }
+    if (stands === null) {
+      before = null;
+      [face.textContent, what.textContent] = ['0:00', words];
+      face.classList.remove('is-aside');
+      if (mark) mark.setAttribute('x', '-8');
+      stand();
+      return;
+    }
     const now = end > 0 ? Math.min(stands, end) : stands;
     if (before !== null && stands - before < 2) cues.filter(([at]) => before < at && at <= stands).slice(-1).forEach(([, kind]) => signal(kind));
     before = stands;
