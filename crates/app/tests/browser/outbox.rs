@@ -42,6 +42,9 @@ async fn at(step: &str) -> (Hall, Browser) {
     hall.save_sheet(SHEET);
     hall.sign_in(&browser.client).await;
     open(&hall, &browser.client, step).await;
+    // what is done next may sign everybody out: the page is there before it is
+    let there = browser.client.wait().for_element(Locator::Css("#steps .is-here")).await;
+    assert!(there.is_ok(), "no step but: {}", text(&browser.client, "body").await);
     (hall, browser)
 }
 
