@@ -1,12 +1,12 @@
 //! Classes: a session at an hour with a coach and booked members, and the wall's clock.
 
 use crate::account::token;
-use crate::clock::Clock;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
 use crate::schema::{accounts, bookings, classes, frozen_plans, members, results, sessions};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
+use lantern_core::hour::WallClock;
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -26,7 +26,7 @@ pub struct Class {
     /// Seed of its forecasts.
     pub seed: u64,
     /// The wall's clock.
-    pub clock: Clock,
+    pub clock: WallClock,
     /// Key of its coach's account.
     pub coach_id: Option<AccountId>,
     /// It does not take place.
@@ -239,7 +239,7 @@ fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled):
         length_s: length.and_then(|s| u32::try_from(s).ok()),
         coach,
         seed: seed.unsigned_abs(),
-        clock: Clock { started: clock.0, paused: clock.1 },
+        clock: WallClock { started: clock.0, paused: clock.1 },
         coach_id: coach_id.map(AccountId),
         cancelled: cancelled.is_some(),
     }

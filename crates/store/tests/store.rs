@@ -268,7 +268,7 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(roster::change(&mut conn, b.gym, a.member, |_| ada())));
     assert!(gone(roster::erase(&mut conn, b.gym, a.member, "2026-11-24".parse().unwrap())));
     assert!(gone(class::find(&mut conn, b.gym, a.class).map(drop)));
-    let back = clock::Press::Back;
+    let back = lantern_core::hour::Press::Back;
     assert!(gone(clock::press(&mut conn, b.gym, a.class, back, Utc::now()).map(drop)));
     assert!(gone(clock::find(&mut conn, b.gym, a.class).map(drop)));
     assert!(gone(class::change_bookings(&mut conn, b.gym, a.class, &[])));

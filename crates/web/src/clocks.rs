@@ -4,9 +4,10 @@ use crate::error::WebError;
 use actix_web::web::Bytes;
 use chrono::{DateTime, Utc};
 use futures_util::stream::{Stream, unfold};
-use lantern_store::clock::{Clock, Listener, Told};
+use lantern_core::hour::WallClock;
+use lantern_store::clock::{Listener, Told};
 use lantern_store::{ClassId, GymId, Pool, StoreError};
-use serde::Serialize;
+use serde_json::{Value, json};
 use std::sync::{Arc, Weak};
 use std::time::{Duration, Instant};
 use tokio::sync::broadcast::error::RecvError;
@@ -49,14 +50,20 @@ impl Clocks {
         clocks
     }
 
-    /// What a wall is told of one clock from now on; `first`: how it is found after it was subscribed to.
+    /// What a wall is told of one clock from now on.
     ///
     /// # Errors
     /// When too many walls are open.
     pub fn follow(&self, gym: GymId, class: ClassId) -> Result<Following, WebError> {
         let place = Arc::clone(&self.walls).try_acquire_owned();
         let place = place.map_err(|_| WebError::Store(StoreError::Away("too many walls".to_owned())))?;
-        Ok(Following { told: self.told.subscribe(), gym, class, until: Instant::now() + LONGEST, place })
+        Ok(Following {
+            told: self.told.subscribe(),
+            gym,
+            class,
+            until: Instant::now() + LONGEST,
+            _place: place,
+        })
     }
 }
 
@@ -78,20 +85,10 @@ fn listen(pool: &Pool, clocks: &Weak<Clocks>) -> lantern_store::Result<()> {
     }
 }
 
-/// A clock as walls read it: moments in ms since 1970.
-#[derive(Debug, Serialize)]
-pub struct Shown {
-    started: Option<i64>,
-    paused: Option<i64>,
-    now: i64,
-}
-
-impl Shown {
-    /// A clock as it is at a moment.
-    pub fn at(clock: Clock, now: DateTime<Utc>) -> Shown {
-        let ms = |t: DateTime<Utc>| t.timestamp_millis();
-        Shown { started: clock.started.map(ms), paused: clock.paused.map(ms), now: ms(now) }
-    }
+/// A clock as walls read it at a moment: moments in ms since 1970.
+pub fn shown(clock: WallClock, now: DateTime<Utc>) -> Value {
+    let ms = |t: DateTime<Utc>| t.timestamp_millis();
+    json!({ "started": clock.started.map(ms), "paused": clock.paused.map(ms), "now": ms(now) })
 }
 
 /// A wall that is told of a clock.
@@ -100,12 +97,13 @@ pub struct Following {
     gym: GymId,
     class: ClassId,
     until: Instant,
-    place: OwnedSemaphorePermit,
+    /// Given back when the wall is left.
+    _place: OwnedSemaphorePermit,
 }
 
 impl Following {
     /// Events for the wall: the clock as it is, then each change; a line without one in between.
-    pub fn events(self, now: Clock) -> impl Stream<Item = Result<Bytes, std::convert::Infallible>> {
+    pub fn events(self, now: WallClock) -> impl Stream<Item = Result<Bytes, std::convert::Infallible>> {
         unfold((self, Some(now)), |(mut wall, first)| async move {
             let told = match first {
                 Some(clock) => Some(clock),
@@ -116,8 +114,7 @@ impl Following {
     }
 
     /// The next change; `Some(None)`: none came for a while; `None`: the wall shall ask anew.
-    async fn next(&mut self) -> Option<Option<Clock>> {
-        debug_assert!(self.place.num_permits() == 1);
+    async fn next(&mut self) -> Option<Option<WallClock>> {
         loop {
             if Instant::now() > self.until {
                 return None;
@@ -132,8 +129,9 @@ impl Following {
     }
 }
 
-fn event(told: Option<Clock>) -> Bytes {
-    let Some(clock) = told else { return Bytes::from_static(b"event: beat\ndata: \n\n") };
-    let shown = serde_json::to_string(&Shown::at(clock, Utc::now())).unwrap_or_default();
-    Bytes::from(format!("data: {shown}\n\n"))
+fn event(told: Option<WallClock>) -> Bytes {
+    match told {
+        None => Bytes::from_static(b"event: beat\ndata: \n\n"),
+        Some(clock) => Bytes::from(format!("data: {}\n\n", shown(clock, Utc::now()))),
+    }
 }

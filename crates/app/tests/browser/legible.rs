@@ -6,7 +6,7 @@ use crate::hall::Hall;
 use crate::page::text;
 use fantoccini::Locator;
 
-const SHEET: &str = "title: Legible Day\nintent: steady\n# strength\nfront squat 5 x 3 @ 78-82%, every 2:30\n# workout \"Legible\" cap 14:00\n3 rounds for time\n30 double-unders\n12 power claens 50/35 kg\n400 m run\nstray words of a coach";
+const SHEET: &str = "title: Legible Day\nintent: steady\n# strength\nfront squat 5 x 3 @ 78-82%, every 2:30\n# workout \"Legible\" cap 14:00 target 4:00-5:00\n3 rounds for time\n30 double-unders\n12 power claens 50/35 kg\n400 m run\nstray words of a coach";
 
 #[tokio::test]
 async fn every_page_can_be_read() {
@@ -40,6 +40,7 @@ async fn every_page_can_be_read() {
     pages.push(class("bookings"));
     pages.push(class("rack/1"));
     pages.push(class("schools?school=what-to-scale"));
+    pages.extend(["paper/cards", "paper/log", "paper/board"].map(class));
     pages.push(hall.card());
     let mut wrong = Vec::new();
     for (width, height) in [(1280, 800), (390, 844)] {

@@ -36,6 +36,13 @@ async fn two_walls_show_the_same_second_and_the_same_press() {
     let (a, b) = (&one.client, &other.client);
     assert_eq!((text(a, "#clock").await.as_str(), text(b, "#clock").await.as_str()), ("0:00", "0:00"));
 
+    // nobody has pressed anything here: it does not say that it can be heard
+    assert_eq!(text(b, "#mute").await, "Sound waits: press here");
+    for said in ["Sound is on", "Sound is off"] {
+        click(b, "#mute").await;
+        until(b, "#mute", said).await;
+    }
+
     // started by a key at one, it runs at the other: a lead-in, then the window counts down
     press(a, " ").await;
     until(b, "#what", "starts in").await;
@@ -50,6 +57,7 @@ async fn two_walls_show_the_same_second_and_the_same_press() {
     // stopped at the other, gone on with at the first
     click(b, "#pause").await;
     until(a, "#what", "stopped").await;
+    until(a, "#mute", "Sound is on").await;
     let stands = text(a, "#clock").await;
     assert_eq!(text(b, "#clock").await, stands);
     press(a, " ").await;

@@ -1,5 +1,9 @@
 //! The hour: every block with its start and length, and what runs over. Seconds.
 
+mod wall_clock;
+
+pub use wall_clock::{Press, WallClock};
+
 use crate::sheet::BlockKind;
 use crate::units::clock;
 use serde::{Deserialize, Serialize};

@@ -136,8 +136,8 @@ pub fn resolve(a: &Athlete, row_index: usize, load: f64, residual: f64, slot: us
     let heavy = 1.0 + HEAVY * (share - 0.4).max(0.0).powi(2);
     let chunk = row.chunk;
     let flow = row.stretch >= 1.45;
-    let quick = if flow && !row.skill { FLOWING } else { 1.0 };
-    let mut cycle = row.c0 * chunk * if row.unit == "s" { 1.0 } else { a.cycle * heavy * quick };
+    let flowing = if flow && !row.skill { FLOWING } else { 1.0 };
+    let mut cycle = row.c0 * chunk * if row.unit == "s" { 1.0 } else { a.cycle * heavy * flowing };
     let mut energy = (row.e_body + row.e_load * load / a.mass) * chunk;
     let mut display = 0.0;
     let pace = match row.kind {

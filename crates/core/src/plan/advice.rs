@@ -172,8 +172,7 @@ pub fn shared_bars(p: &Placed, splits: &Splits, standard: Standard, ability: &Ab
             if !same {
                 continue;
             }
-            let place = |i: usize| work.lines.iter().take(i).map(|l| 1 + l.along.len()).sum::<usize>();
-            let sets = |i: usize| splits.lines.iter().filter(move |l| l.position == place(i));
+            let sets = |i: usize| splits.lines.iter().filter(move |l| l.position == work.position_of(i));
             let times = sets(*b).count().max(1);
             let last = sets(*a).next().and_then(|l| l.sets.last().copied()).unwrap_or(0.0);
             let setup = table::row(&y.movement).map_or(0.0, |r| r.setup);
@@ -269,7 +268,7 @@ pub fn machine_paces(p: &Placed, splits: &Splits, member: &Member, ability: &Abi
         if task.pace == Pace::Cycle {
             continue;
         }
-        let place = p.work.lines.iter().take(i).map(|l| 1 + l.along.len()).sum::<usize>();
+        let place = p.work.position_of(i);
         let done: Vec<_> = splits.lines.iter().filter(|l| l.position == place).collect();
         let units: f64 = done.iter().flat_map(|l| &l.sets).sum();
         let seconds: f64 = done.iter().map(|l| l.to_s - l.from_s).sum();

@@ -141,16 +141,17 @@ fn what_results_are_judged_by_is_older_than_they_are() {
 
 #[test]
 fn every_listener_is_told_of_a_clock_and_no_other_hall_moves_it() {
-    use lantern_store::clock::{Clock, Listener, Press, Told, find, press};
+    use lantern_core::hour::{Press, WallClock};
+    use lantern_store::clock::{Listener, Told, find, press};
     let h = Hall::new();
     let pool = lantern_store::connect(h.db.url(), 3).unwrap();
     let mut listener = Listener::new(&pool).unwrap();
     let at = |s: i64| chrono::DateTime::from_timestamp(1_800_000_000 + s, 0).unwrap();
     let mut conn = h.db.conn();
     let mut go = |p, s| press(&mut conn, h.gym, h.class, p, at(s)).unwrap();
-    let started = go(Press::Start { lead_in_s: 10 }, 0);
-    assert_eq!(started, Clock { started: Some(at(10)), paused: None });
-    assert_eq!(go(Press::Start { lead_in_s: 10 }, 5), started, "it is not started again");
+    let started = go(Press::Start, 0);
+    assert_eq!(started, WallClock { started: Some(at(10)), paused: None });
+    assert_eq!(go(Press::Start, 5), started, "it is not started again");
     let paused = go(Press::Pause, 70);
     let on = go(Press::GoOn, 90);
     assert_eq!(find(&mut h.db.conn(), h.gym, h.class).unwrap(), on);

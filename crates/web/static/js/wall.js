@@ -23,7 +23,6 @@
     checks: parts(el.dataset.checks).map(([at, ...name]) => [Number(at), name.join(',')]),
     texts: ['[data-round]', '[data-next]', '[data-by]'].map((css) => el.querySelector(css)),
   }));
-  const count = (v) => `${v.el.dataset.version}`; // how many do it, as long as the clock stands
   const phases = versions.length ? versions[0].phases : [];
   const inTurn = phases.length > 1; // else the whole clock is one phase and counts up
 
@@ -46,18 +45,26 @@
   let audio = null;
   let mute = false;
   try { mute = localStorage.getItem('wall-mute') === 'yes'; } catch { /* it is loud until told otherwise */ }
+  const muted = by('mute');
+  const loud = () => audio !== null && audio.state === 'running';
+  // a browser gives no sound before somebody has pressed something on this very screen: it is said, not promised
+  const tell = () => { muted.setAttribute('aria-pressed', String(!mute && loud())); muted.textContent = mute ? 'Sound is off' : loud() ? 'Sound is on' : 'Sound waits: press here'; };
   const wake = () => {
-    try { audio = audio || new AudioContext(); audio.resume(); } catch { audio = null; }
+    try {
+      audio = audio || new AudioContext();
+      audio.onstatechange = tell;
+      audio.resume();
+    } catch { audio = null; }
   };
   const sound = (kind) => {
-    if (mute || !audio || audio.state !== 'running') return;
+    if (mute || !loud()) return;
     for (const [hertz, after, long] of SOUNDS[kind]) {
-      const [tone, loud] = [audio.createOscillator(), audio.createGain()];
+      const [tone, volume] = [audio.createOscillator(), audio.createGain()];
       const at = audio.currentTime + after;
       tone.frequency.value = hertz;
-      loud.gain.setValueAtTime(0.4, at);
-      loud.gain.setTargetAtTime(0, at + long, 0.03);
-      tone.connect(loud).connect(audio.destination);
+      volume.gain.setValueAtTime(0.4, at);
+      volume.gain.setTargetAtTime(0, at + long, 0.03);
+      tone.connect(volume).connect(audio.destination);
       tone.start(at);
       tone.stop(at + long + 0.2);
     }
@@ -98,7 +105,7 @@
     for (const v of versions) {
       v.el.querySelectorAll('[data-line]').forEach((li) => li.classList.remove('is-now'));
       const next = v.checks[0];
-      [count(v), next ? next[1] : '', next ? clock(next[0]) : ''].forEach((text, i) => { v.texts[i].textContent = text; });
+      [v.el.dataset.members, next ? next[1] : '', next ? clock(next[0]) : ''].forEach((text, i) => { v.texts[i].textContent = text; });
     }
   };
   let before = null;
@@ -192,9 +199,14 @@
     wall.style.transform = `scale(${size})`;
     wall.style.left = `${(window.innerWidth - 1920 * size) / 2}px`;
   };
-  const muted = by('mute');
-  const tell = () => { muted.setAttribute('aria-pressed', String(!mute)); muted.textContent = mute ? 'Sound is off' : 'Sound is on'; };
-  const toggle = () => { mute = !mute; try { localStorage.setItem('wall-mute', mute ? 'yes' : 'no'); } catch { /* for this visit */ } tell(); };
+  const toggle = () => {
+    const waited = !mute && !loud();
+    wake();
+    if (waited) return;
+    mute = !mute;
+    try { localStorage.setItem('wall-mute', mute ? 'yes' : 'no'); } catch { /* for this visit */ }
+    tell();
+  };
   muted.addEventListener('click', toggle);
   muted.hidden = false;
   const full = () => (document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen()).catch(() => {});
@@ -202,13 +214,15 @@
   by('full').hidden = false;
   const keepAwake = () => { if (navigator.wakeLock && document.visibilityState === 'visible') navigator.wakeLock.request('screen').catch(() => {}); };
   document.addEventListener('visibilitychange', keepAwake);
-  ['pointerdown', 'keydown'].forEach((e) => document.addEventListener(e, wake));
+  // the button of the sound wakes it itself
+  document.addEventListener('pointerdown', (event) => { if (event.target !== muted) wake(); });
   document.addEventListener('keydown', (event) => {
     if (event.ctrlKey || event.altKey || event.metaKey) return;
     const of = (...values) => values.map((v) => form.querySelector(`button[value=${v}]:not([hidden])`)).find(Boolean);
     const key = event.key.toLowerCase();
     const onButton = event.target.closest('button, a');
     const button = key === ' ' && !onButton ? of('start', 'pause', 'go-on') : key === 'b' ? of('reset') : null;
+    if (key !== 'm') wake();
     if (button) press(button);
     else if (key === 'm') toggle();
     else if (key === 'f') full();

@@ -119,6 +119,7 @@ fn papers_have_everybody_on_them_and_no_reason_of_a_limit() {
     assert_eq!(log.matches("<th scope=\"row\">Alder Member").count(), 3);
     let board = b.get(&at("board")).body;
     assert!(board.contains("hl-boards") && !board.contains("Alder Member"), "no names on a board");
+    assert!(!log.contains("hl-code") && !board.contains("hl-code"));
     for page in [&cards, &log, &board] {
         assert!(!page.contains("as you told us") && !page.contains("spares") && !page.contains("impact"));
     }

@@ -111,6 +111,6 @@ pub fn compile_for(
 
 /// Slot of a line's task in its first round.
 pub fn slot_of(work: &Work, lines: &Compiled, line: usize) -> Option<usize> {
-    let before: usize = work.lines.iter().take(line).map(|l| 1 + l.along.len()).sum();
+    let before = work.position_of(line);
     lines.slots.iter().find(|(place, _)| *place == before).map(|(_, slot)| *slot)
 }

@@ -159,16 +159,11 @@ impl Compiler<'_> {
         Some((self.out.slot(row, load), row, load))
     }
 
-    /// Place of a line in a round, its along movements and those before it counted on.
-    fn place(&self, i: usize) -> usize {
-        self.work.lines.iter().take(i).map(|l| 1 + l.along.len()).sum()
-    }
-
     /// A line as a task, done on pass `round`; the rise is left to the pass when `rising`.
     fn tasks(&mut self, i: usize, round: usize, rising: bool) -> Vec<Node> {
         let mut out = Vec::new();
         let Some(line) = self.work.lines.get(i) else { return out };
-        let place = self.place(i);
+        let place = self.work.position_of(i);
         if let Some((slot, row, load)) = self.task(line) {
             let one = |n: f64| units(line.unit, n, row, self.athlete, load);
             // as much as possible outside a window: one full set, fresh

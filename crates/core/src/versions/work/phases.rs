@@ -36,6 +36,9 @@ pub struct Phase {
     pub line: Option<usize>,
 }
 
+/// What is done in a window, and the line whose turn it is.
+type Turn = (PhaseKind, Option<usize>);
+
 /// Phases one after the other.
 struct Row {
     out: Vec<Phase>,
@@ -43,26 +46,28 @@ struct Row {
 }
 
 impl Row {
-    fn add(&mut self, length_s: u32, kind: PhaseKind, (number, of): (u32, u32), line: Option<usize>) {
+    /// What comes after the most that are shown is not shown.
+    fn full(&self) -> bool {
+        self.out.len() >= MOST
+    }
+
+    fn add(&mut self, length_s: u32, (number, of): (u32, u32), (kind, line): Turn) {
         let to_s = self.at.saturating_add(length_s);
-        if length_s > 0 && self.out.len() < MOST {
+        if length_s > 0 && !self.full() {
             self.out.push(Phase { from_s: self.at, to_s, kind, number, of, line });
         }
         self.at = to_s;
     }
 
-    /// Windows of work with rest between them; the entry of each is a line, a rest, or all of the list.
-    fn windows(&mut self, on_s: u32, off_s: u32, entries: &[Option<Option<usize>>]) {
-        let of = entries.len() as u32;
-        for (i, entry) in entries.iter().enumerate() {
-            let (kind, line) = match entry {
-                Some(None) => (PhaseKind::Rest, None),
-                Some(line) => (PhaseKind::Work, *line),
-                None => (PhaseKind::Work, None),
-            };
-            self.add(on_s, kind, (i as u32 + 1, of), line);
-            if i + 1 < entries.len() {
-                self.add(off_s, PhaseKind::Rest, (i as u32 + 1, of), None);
+    /// Windows with rest between them; `turn`: what is done in each, from 0.
+    fn windows(&mut self, [on_s, off_s]: [u32; 2], of: u32, turn: impl Fn(u32) -> Turn) {
+        for i in 0..of {
+            if self.full() {
+                return;
+            }
+            self.add(on_s, (i + 1, of), turn(i));
+            if i + 1 < of {
+                self.add(off_s, (i + 1, of), (PhaseKind::Rest, None));
             }
         }
     }
@@ -74,48 +79,48 @@ impl Work {
     pub fn phases(&self) -> Vec<Phase> {
         let mut row = Row { out: Vec::new(), at: 0 };
         for (part, section) in self.sections.iter().enumerate() {
-            let entries = self.entries(part);
-            let k = entries.len().max(1);
-            let turn = |i: usize| entries.get(i % k).copied();
-            if section.clock.for_time() {
+            if section.clock.for_time() || row.full() {
                 break;
             }
-            row.add(section.rest_before_s, PhaseKind::Rest, (0, 0), None);
-            match section.clock {
-                Clock::Amrap(s) => row.add(s, PhaseKind::Work, (1, 1), None),
-                Clock::Every { every_s, n } => {
-                    (1..=n).take(MOST).for_each(|i| row.add(every_s, PhaseKind::Cycle, (i, n), None));
-                }
-                Clock::Alternating { every_s, n } => {
-                    for i in (0..n).take(MOST) {
-                        let line = turn(i as usize);
-                        let kind = if line == Some(None) { PhaseKind::Rest } else { PhaseKind::Cycle };
-                        row.add(every_s, kind, (i + 1, n), line.flatten());
-                    }
-                }
-                Clock::UntilFailure { every_s } => {
-                    (1..=MOST_UNTIL_FAILURE).for_each(|i| row.add(every_s, PhaseKind::Cycle, (i, 0), None));
-                }
-                Clock::Windows { on_s, off_s, n } => {
-                    row.windows(on_s, off_s, &vec![None; MOST.min(n as usize)]);
-                }
-                Clock::Stations { on_s, off_s, rounds } => {
-                    let all: Vec<_> = (0..rounds as usize * k).take(MOST).map(turn).collect();
-                    row.windows(on_s, off_s, &all);
-                }
-                Clock::OnOff { on_s, off_s, n, alternating: true } => {
-                    let all: Vec<_> = (0..n as usize).take(MOST).map(turn).collect();
-                    row.windows(on_s, off_s, &all);
-                }
-                Clock::OnOff { on_s, off_s, n, alternating: false } => {
-                    let n = n.max(1) as usize;
-                    let all: Vec<_> = (0..n * k).take(MOST).map(|i| turn(i / n)).collect();
-                    row.windows(on_s, off_s, &all);
-                }
-                Clock::Rounds(_) | Clock::Scheme(_) | Clock::Once => {}
-            }
+            row.add(section.rest_before_s, (0, 0), (PhaseKind::Rest, None));
+            self.phases_of(part, section.clock, &mut row);
         }
         row.out
+    }
+
+    fn phases_of(&self, part: usize, clock: Clock, row: &mut Row) {
+        let entries = self.entries(part);
+        let k = entries.len().max(1) as u32;
+        // an entry that is no line is a rest
+        let turn = |i: u32, kind: PhaseKind| match entries.get((i % k) as usize) {
+            Some(None) => (PhaseKind::Rest, None),
+            Some(line) => (kind, *line),
+            None => (kind, None),
+        };
+        let all = |kind: PhaseKind| move |_: u32| (kind, None);
+        match clock {
+            Clock::Amrap(s) => row.add(s, (1, 1), (PhaseKind::Work, None)),
+            Clock::Every { every_s, n } => row.windows([every_s, 0], n, all(PhaseKind::Cycle)),
+            Clock::Alternating { every_s, n } => {
+                row.windows([every_s, 0], n, |i| turn(i, PhaseKind::Cycle));
+            }
+            Clock::UntilFailure { every_s } => {
+                for i in 1..=MOST_UNTIL_FAILURE {
+                    row.add(every_s, (i, 0), (PhaseKind::Cycle, None));
+                }
+            }
+            Clock::Windows { on_s, off_s, n } => row.windows([on_s, off_s], n, all(PhaseKind::Work)),
+            Clock::Stations { on_s, off_s, rounds: n }
+            | Clock::OnOff { on_s, off_s, n, alternating: true } => {
+                let stations = matches!(clock, Clock::Stations { .. });
+                let of = if stations { n.saturating_mul(k) } else { n };
+                row.windows([on_s, off_s], of, |i| turn(i, PhaseKind::Work));
+            }
+            Clock::OnOff { on_s, off_s, n, alternating: false } => {
+                row.windows([on_s, off_s], n.saturating_mul(k), |i| turn(i / n.max(1), PhaseKind::Work));
+            }
+            Clock::Rounds(_) | Clock::Scheme(_) | Clock::Once => {}
+        }
     }
 }
 
@@ -162,6 +167,28 @@ mod tests {
             of.iter().map(|p| (p.0, p.1, p.4)).collect::<Vec<_>>(),
             [(0, 150, None), (150, 300, None), (300, 450, None)]
         );
+    }
+
+    #[test]
+    fn stations_go_round_and_each_line_of_a_fixed_clock_has_its_windows() {
+        let of = phases("# workout\nstations 1:00 on 0:30 off 2 rounds\nburpees\nkb swings 24/16 kg");
+        let lines: Vec<_> = of.iter().filter(|p| p.2 == PhaseKind::Work).map(|p| p.4).collect();
+        assert_eq!(lines, [Some(0), Some(1), Some(0), Some(1)]);
+        let mut work =
+            Work::from_block(&read("# workout\n6 x 0:20 on 0:10 off\nburpees\nair squats").sheet.blocks[0])
+                .unwrap();
+        let lines = |work: &Work| {
+            let all = work.phases();
+            all.iter().filter(|p| p.kind == PhaseKind::Work).map(|p| p.line).collect::<Vec<_>>()
+        };
+        work.sections[0].clock = Clock::OnOff { on_s: 20, off_s: 10, n: 2, alternating: false };
+        assert_eq!(lines(&work), [Some(0), Some(0), Some(1), Some(1)]);
+        work.sections[0].clock = Clock::OnOff { on_s: 20, off_s: 10, n: 3, alternating: true };
+        assert_eq!(lines(&work), [Some(0), Some(1), Some(0)]);
+        // a clock of a million windows says so, and shows as many as anybody could look at
+        work.sections[0].clock = Clock::Windows { on_s: 20, off_s: 10, n: 1_000_000 };
+        let all = work.phases();
+        assert_eq!((all.len(), all[0].of), (MOST, 1_000_000));
     }
 
     #[test]

@@ -8,9 +8,9 @@ use crate::pages::id;
 use crate::session::{Who, apart};
 use actix_web::web::{Data, Path};
 use askama::Template;
+use lantern_core::hour::{Press, WallClock};
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
-use lantern_store::clock::Clock;
 
 #[derive(Template)]
 #[template(path = "floor/page.html")]
@@ -18,19 +18,28 @@ struct FloorPage {
     frame: Frame,
     base: String,
     racks: bool,
-    /// What the wall's clock does, and what can be pressed: value and words.
+    /// What the wall's clock does, and what can be pressed.
     clock: &'static str,
-    presses: Vec<(&'static str, &'static str)>,
+    presses: &'static [Press],
     cards: Vec<Card>,
 }
 
-/// What the wall's clock does, and what can be pressed from a phone.
-fn controls(clock: Clock) -> (&'static str, Vec<(&'static str, &'static str)>) {
-    let back = ("reset", "Back to 0:00");
+/// What the wall's clock does.
+fn says(clock: WallClock) -> &'static str {
     match (clock.started, clock.paused) {
-        (None, _) => ("The wall’s clock stands.", vec![("start", "Start the clock")]),
-        (Some(_), None) => ("The wall’s clock runs.", vec![("pause", "Stop"), back]),
-        (Some(_), Some(_)) => ("The wall’s clock is stopped.", vec![("go-on", "Go on"), back]),
+        (None, _) => "The wall’s clock stands.",
+        (Some(_), None) => "The wall’s clock runs.",
+        (Some(_), Some(_)) => "The wall’s clock is stopped.",
+    }
+}
+
+/// What a button that presses it says.
+fn button(press: &Press) -> &'static str {
+    match press {
+        Press::Start => "Start the clock",
+        Press::Pause => "Stop",
+        Press::GoOn => "Go on",
+        Press::Back => "Back to 0:00",
     }
 }
 
@@ -74,7 +83,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
             })
             .collect();
         let racks = page.plan.strength.iter().flat_map(|s| &s.lifts).any(|l| !l.racks.racks.is_empty());
-        let (clock, presses) = controls(page.class.clock);
+        let (clock, presses) = (says(page.class.clock), page.class.clock.presses());
         Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), racks, clock, presses, cards })
     })
     .await?;

@@ -13,6 +13,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::movement::catalogue;
 use lantern_core::plan::{LiftPlan, brief};
+use lantern_core::roster::Member;
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
 use lantern_store::shown::Why;
@@ -54,8 +55,8 @@ struct PapersPage {
     paper: Paper,
     hall: String,
     when: String,
-    /// One for each member.
     cards: Vec<CardView>,
+    rows: Vec<RowView>,
     lifts: Vec<String>,
     works: Vec<String>,
     /// Workouts for the whiteboard: no names.
@@ -68,12 +69,17 @@ struct CardView {
     tier: Option<Tier>,
     lifts: Vec<LiftView>,
     works: Vec<WorkView>,
+    /// Squares that lead to the member's own page; empty for who is booked no more.
+    code: String,
+}
+
+/// A member's row of the log.
+struct RowView {
+    name: String,
     /// The heaviest weight of each lift of the day, empty where they do not lift it.
     tops: Vec<String>,
     /// Their version of each workout.
     tiers: Vec<&'static str>,
-    /// Squares that lead to the member's own page.
-    code: String,
 }
 
 /// Squares that a phone reads as an address; empty where it is too long for any.
@@ -93,19 +99,26 @@ fn squares(address: &str) -> String {
     )
 }
 
-fn card(page: &ClassPage, i: usize, address: &str) -> CardView {
-    let top = |l: &LiftPlan| {
-        let sets = l.of(i).map(|m| m.working().map(|s| s.load_kg).fold(0.0, f64::max));
-        sets.filter(|kg| *kg > 0.0).map(|kg| page.kit.said(kg)).unwrap_or_default()
-    };
+fn card(page: &ClassPage, i: usize, member: &Member, host: &str) -> CardView {
+    let booking = page.bookings.iter().find(|b| b.member.to_string() == member.id);
     CardView {
-        tops: page.plan.strength.iter().flat_map(|s| &s.lifts).map(top).collect(),
-        tiers: page.plan.workouts.iter().map(|w| w.placed.get(i).map_or("", |p| p.tier.letter())).collect(),
-        name: page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default(),
+        name: member.name.clone(),
         tier: page.plan.workouts.first().and_then(|w| w.placed.get(i)).map(|p| p.tier),
         lifts: lift_views(page, i),
         works: work_views(page, i),
-        code: squares(address),
+        code: booking.map(|b| squares(&format!("{host}/card/{}", b.card_token))).unwrap_or_default(),
+    }
+}
+
+fn row(page: &ClassPage, i: usize, member: &Member) -> RowView {
+    let top = |l: &LiftPlan| {
+        let heaviest = l.of(i).map(|m| m.working().map(|s| s.load_kg).fold(0.0, f64::max));
+        heaviest.filter(|kg| *kg > 0.0).map(|kg| page.kit.said(kg)).unwrap_or_default()
+    };
+    RowView {
+        name: member.name.clone(),
+        tops: page.plan.strength.iter().flat_map(|s| &s.lifts).map(top).collect(),
+        tiers: page.plan.workouts.iter().map(|w| w.placed.get(i).map_or("", |p| p.tier.letter())).collect(),
     }
 }
 
@@ -129,21 +142,13 @@ pub async fn show(app: Data<App>, who: Who, request: HttpRequest, path: Path<(St
         format!("{}://{}", here.scheme(), here.host())
     };
     let page = apart(move || {
-        let address = |member: &str| {
-            let booking = page.bookings.iter().find(|b| b.member.to_string() == member);
-            booking.map_or_else(String::new, |b| format!("{host}/card/{}", b.card_token))
-        };
-        let cards = page.plan.members.iter().enumerate().map(|(i, m)| card(&page, i, &address(&m.id)));
-        let cards = if paper == Paper::Board { Vec::new() } else { cards.collect() };
+        let members = || page.plan.members.iter().enumerate();
         let name = |l: &LiftPlan| l.sets.movement.id().map_or_else(String::new, |m| catalogue().name(m));
-        let mut frame = page.frame(&who, "floor");
-        frame.title = format!("{} · {}", paper.title(), page.name());
-        Ok(PapersPage {
+        let mut out = PapersPage {
             base: page.base(),
             paper,
             hall: page.gym.name.clone(),
             when: format!("{}, {}", page.name(), page.class.starts_at.format("%a %-d %B, %H:%M")),
-            cards,
             lifts: page.plan.strength.iter().flat_map(|s| &s.lifts).map(name).collect(),
             works: page
                 .plan
@@ -151,13 +156,19 @@ pub async fn show(app: Data<App>, who: Who, request: HttpRequest, path: Path<(St
                 .iter()
                 .map(|w| w.name.clone().unwrap_or_else(|| "Workout".to_owned()))
                 .collect(),
-            boards: match paper {
-                Paper::Board => board(&page),
-                Paper::Cards | Paper::Log => Vec::new(),
-            },
             messages: page.plan.sheet.messages.clone(),
-            frame,
-        })
+            frame: page.frame(&who, "floor"),
+            cards: Vec::new(),
+            rows: Vec::new(),
+            boards: Vec::new(),
+        };
+        out.frame.title = format!("{} · {}", paper.title(), page.name());
+        match paper {
+            Paper::Cards => out.cards = members().map(|(i, m)| card(&page, i, m, &host)).collect(),
+            Paper::Log => out.rows = members().map(|(i, m)| row(&page, i, m)).collect(),
+            Paper::Board => out.boards = board(&page),
+        }
+        Ok(out)
     })
     .await?;
     html(&page)

@@ -3,7 +3,7 @@
 
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
-use crate::clocks::Shown;
+use crate::clocks::shown;
 use crate::draw::esc;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html};
@@ -15,19 +15,18 @@ use actix_web::http::header::ContentEncoding;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{DateTime, Utc};
+use lantern_core::hour::Press;
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock as write_clock;
 use lantern_core::versions::{PhaseKind, Tier, Work};
 use lantern_store::ClassId;
-use lantern_store::clock::{Press, find, press};
+use lantern_store::clock::{find, press};
 use lantern_store::shown::Why;
 use std::fmt::Write as _;
 
 /// Width of the scale bar, px.
 const BAR: f64 = 1808.0;
-/// From the press to 0:00, s: time to put the phone away.
-const LEAD_IN_S: u32 = 10;
 
 #[derive(Template)]
 #[template(path = "floor/wall.html")]
@@ -122,10 +121,7 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
 
 /// The phases of a clock for the script; `line_of`: rows of the wall by position.
 fn phases(work: &Work, line_of: &[usize]) -> String {
-    let row = |line: usize| {
-        let before: usize = work.lines.iter().take(line).map(|l| 1 + l.along.len()).sum();
-        line_of.get(before).map_or(String::new(), usize::to_string)
-    };
+    let row = |line: usize| line_of.get(work.position_of(line)).map_or(String::new(), usize::to_string);
     let one = |p: lantern_core::versions::Phase| {
         let kind = match p.kind {
             PhaseKind::Work => "work",
@@ -240,8 +236,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
     });
     let versions = w.map(versions).unwrap_or_default();
     let (started, paused) = (page.class.clock.started, page.class.clock.paused);
-    let at = paused.unwrap_or(now);
-    let gone = started.map_or(0.0, |t| ((at - t).num_milliseconds() as f64 / 1000.0).max(0.0).floor());
+    let gone = page.class.clock.shows(now).unwrap_or(0.0).max(0.0).floor();
     let shown = if end > 0.0 { gone.min(end) } else { gone };
     WallPage {
         name: w.and_then(|w| w.name.clone()).unwrap_or_else(|| page.name()),
@@ -279,18 +274,11 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
 /// `POST /classes/{id}/clock`: starts the clock after its lead-in, stops it, lets it go on, or takes it back to 0:00.
 pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
-    let pressed = match change.fields.get("clock") {
-        "start" => Press::Start { lead_in_s: LEAD_IN_S },
-        "pause" => Press::Pause,
-        "go-on" => Press::GoOn,
-        "reset" => Press::Back,
-        _ => {
-            let can = "the clock is started, stopped, let go on or taken back to 0:00";
-            return Err(WebError::Unreadable(can.to_owned()));
-        }
-    };
+    let pressed = Press::read(change.fields.get("clock")).ok_or_else(|| {
+        WebError::Unreadable("the clock is started, stopped, let go on or taken back to 0:00".to_owned())
+    })?;
     let gym = change.who.gym();
-    if matches!(pressed, Press::Start { .. }) {
+    if pressed == Press::Start {
         planned(&app, gym, class).await?.shown(&app, Why::Clock).await?;
     }
     blocking(&app, move |conn, _| Ok(press(conn, gym, class, pressed, Utc::now())?)).await?;
@@ -304,7 +292,7 @@ pub async fn now(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let gym = who.gym();
     let clock = blocking(&app, move |conn, _| Ok(find(conn, gym, class)?)).await?;
-    Ok(HttpResponse::Ok().json(Shown::at(clock, Utc::now())))
+    Ok(HttpResponse::Ok().json(shown(clock, Utc::now())))
 }
 
 /// `GET /classes/{id}/clock/events`: the clock and every change of it, as it comes.
