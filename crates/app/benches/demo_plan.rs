@@ -4,7 +4,7 @@
 
 use criterion::{BatchSize, Criterion, criterion_group, criterion_main};
 use honest_lantern::demo;
-use lantern_core::plan::{Class, Decision, Kept, Memo, Options, plan, plan_with};
+use lantern_core::plan::{Class, ClassPlan, Decision, Input, Kept, Key, Memo, Options, PlanOf, plan};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{Sheet, read};
 use lantern_core::versions::Tier;
@@ -20,14 +20,14 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 /// Keeps everything until it is closed; then it only gives.
 #[derive(Default)]
-struct Closing(Mutex<HashMap<String, Kept>>, AtomicBool);
+struct Closing(Mutex<HashMap<Key, Kept>>, AtomicBool);
 
 impl Memo for Closing {
-    fn find(&self, key: &str) -> Option<Kept> {
-        self.0.lock().unwrap().get(key).cloned()
+    fn find(&self, key: Key) -> Option<Kept> {
+        self.0.lock().unwrap().get(&key).cloned()
     }
 
-    fn keep(&self, key: String, value: Kept) {
+    fn keep(&self, key: Key, value: Kept) {
         if !self.1.load(Ordering::Relaxed) {
             self.0.lock().unwrap().insert(key, value);
         }
@@ -36,21 +36,30 @@ impl Memo for Closing {
 
 /// Times what is made, by kind: a memo that remembers nothing.
 #[derive(Default)]
-struct Watch(Mutex<(Vec<Instant>, BTreeMap<String, Duration>)>);
+struct Watch(Mutex<(Vec<Instant>, BTreeMap<&'static str, Duration>)>);
 
 impl Memo for Watch {
-    fn find(&self, _: &str) -> Option<Kept> {
+    fn find(&self, _: Key) -> Option<Kept> {
         self.0.lock().unwrap().0.push(Instant::now());
         None
     }
 
-    fn keep(&self, key: String, _: Kept) {
+    fn keep(&self, key: Key, _: Kept) {
         let mut watch = self.0.lock().unwrap();
-        let kind = key.split(' ').next().unwrap_or_default().to_owned();
         if let Some(from) = watch.0.pop() {
-            *watch.1.entry(kind).or_default() += from.elapsed();
+            *watch.1.entry(key.kind).or_default() += from.elapsed();
         }
     }
+}
+
+fn plan_with(
+    sheet: &Sheet,
+    class: &Class,
+    settings: &Settings,
+    decisions: &[Decision],
+    memo: &dyn Memo,
+) -> ClassPlan {
+    PlanOf { sheet, class, settings, decisions, options: Options::default() }.make(memo).unwrap()
 }
 
 /// Prints where the time of a plan of 20 goes, on one core so that nothing is counted twice.
@@ -58,14 +67,12 @@ fn profile(sheet: &Sheet, class: &Class, settings: &Settings) {
     let pool = rayon::ThreadPoolBuilder::new().num_threads(1).build().unwrap();
     let watch = Watch::default();
     let from = Instant::now();
-    pool.install(|| black_box(plan_with(sheet, class, settings, &[], Options::default(), &watch)));
+    pool.install(|| black_box(plan_with(sheet, class, settings, &[], &watch)));
     let whole = from.elapsed();
     println!("profile of a plan of {} members on one core, {whole:.0?} in all", class.members.len());
     let kinds = watch.0.into_inner().unwrap().1;
     let known: Duration = kinds.values().sum();
-    for (kind, t) in
-        kinds.iter().map(|(k, t)| (k.as_str(), *t)).chain([("the rest", whole.saturating_sub(known))])
-    {
+    for (kind, t) in kinds.iter().map(|(k, t)| (*k, *t)).chain([("the rest", whole.saturating_sub(known))]) {
         println!("  {kind}: {t:.1?}, {:.0} %", 100.0 * t.as_secs_f64() / whole.as_secs_f64());
     }
 }
@@ -87,7 +94,7 @@ fn whole(c: &mut Criterion) {
         b.iter(|| black_box(plan(&sheet, &twenty, &settings, &[], Options::default())));
     });
     let memo = Closing::default();
-    plan_with(&sheet, &twenty, &settings, &[], Options::default(), &memo);
+    plan_with(&sheet, &twenty, &settings, &[], &memo);
     memo.1.store(true, Ordering::Relaxed);
     let block = sheet.blocks.iter().position(|b| b.on_the_clock()).unwrap();
     let mut turn = 0;
@@ -98,14 +105,14 @@ fn whole(c: &mut Criterion) {
                 let member = twenty.members[turn % 20].id.clone();
                 vec![Decision::Version { block, member, tier: Tier::ALL[turn % 3] }]
             },
-            |d| black_box(plan_with(&sheet, &twenty, &settings, &d, Options::default(), &memo)),
+            |d| black_box(plan_with(&sheet, &twenty, &settings, &d, &memo)),
             BatchSize::SmallInput,
         );
     });
     let member = twenty.members[3].id.clone();
     let load = [Decision::Load { block: 0, member, by_kg: -2.5 }];
     group.bench_function("20 members after a weight is changed", |b| {
-        b.iter(|| black_box(plan_with(&sheet, &twenty, &settings, &load, Options::default(), &memo)));
+        b.iter(|| black_box(plan_with(&sheet, &twenty, &settings, &load, &memo)));
     });
     group.finish();
 }

@@ -81,15 +81,13 @@ impl Settings {
         Ok(())
     }
 
-    /// The answers that change versions and places, as they stand: what else is settled does not touch these.
-    pub fn of_versions(&self) -> BTreeMap<&'static str, String> {
-        SCHOOLS
-            .iter()
-            .filter(|id| {
-                !["percentage-base", "daily-heavy", "general-warm-up", "single-dumbbell-rule"].contains(id)
-            })
-            .map(|id| (*id, self.school(id).to_owned()))
-            .collect()
+    /// The answers that change versions and places, as they stand, and nothing else of what is settled.
+    #[must_use]
+    pub fn of_versions(&self) -> Settings {
+        let elsewhere = ["percentage-base", "daily-heavy", "general-warm-up", "single-dumbbell-rule"];
+        let here = SCHOOLS.iter().filter(|id| !elsewhere.contains(id));
+        let schools = here.map(|id| ((*id).to_owned(), self.school(id).to_owned())).collect();
+        Settings { schools, ..Settings::default() }
     }
 
     /// The option in force of a school; empty for one that does not exist.

@@ -51,6 +51,12 @@ impl Pool {
     pub fn get(&self) -> Result<Connection> {
         self.0.get().map_err(|e| StoreError::Away(e.to_string()))
     }
+
+    /// Connections that are open, and how many of them wait for work.
+    pub fn connections(&self) -> (u32, u32) {
+        let state = self.0.state();
+        (state.connections, state.idle_connections)
+    }
 }
 
 /// Opens a pool of `size` connections.

@@ -2,19 +2,23 @@
 
 use crate::clocks::Clocks;
 use crate::learners::Learners;
+use crate::metrics::Metrics;
 use crate::plan_cache::PlanCache;
 use crate::session::limiter::Limiter;
 use crate::{error, routes, session};
 use actix_session::SessionMiddleware;
 use actix_session::config::{CookieContentSecurity, PersistentSession};
 use actix_session::storage::CookieSessionStore;
+use actix_web::body::MessageBody;
 use actix_web::cookie::{Key, SameSite, time::Duration};
-use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as ActixApp, HttpServer, web};
 use chrono::NaiveDateTime;
 use lantern_store::Pool;
 use std::net::TcpListener;
 use std::sync::Arc;
+use std::time::Instant;
 use tokio::sync::Semaphore;
 
 /// Scripts and styles come from here only; style attributes place blocks on the scales, nothing else is inline.
@@ -51,6 +55,8 @@ pub struct App {
     pub learners: Arc<Learners>,
     /// Walls in step.
     pub clocks: Arc<Clocks>,
+    /// What it counts about itself.
+    pub metrics: Arc<Metrics>,
     /// Failed sign-ins.
     pub limiter: Arc<Limiter>,
     /// Turns for hashing passwords.
@@ -78,10 +84,12 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         return Err(std::io::Error::other("the cookie secret is shorter than 64 bytes; make a longer one"));
     }
     let key = Key::derive_from(&config.secret);
+    let (metrics, counts) = Metrics::new().map_err(std::io::Error::other)?;
     let app = App {
         clocks: Clocks::listening(pool.clone()),
         pool,
-        plans: Arc::default(),
+        plans: Arc::new(PlanCache::new(counts)),
+        metrics: Arc::new(metrics),
         learners: Arc::default(),
         limiter: Arc::default(),
         hashing: Arc::new(Semaphore::new(MOST_HASHING)),
@@ -104,11 +112,14 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
             .wrap(Compress::default())
             .wrap(headers(&config))
             .wrap(tracing_log())
+            .wrap(from_fn(counted))
             .configure(routes::routes)
             .default_service(web::to(error::no_page))
     })
     // a small answer is sent when it is made, not when more would fill its packet
     .tcp_nodelay(true)
+    // who closes their side of the line waits for no answer: what was begun for them alone is given up
+    .h1_allow_half_closed(false)
     .client_request_timeout(std::time::Duration::from_secs(HEAD_S))
     // walls are told without end: they come back by themselves
     .shutdown_timeout(STOP_S)
@@ -128,6 +139,25 @@ fn headers(config: &Config) -> DefaultHeaders {
         .add(("Cache-Control", "no-store"));
     // a year; only where the proxy in front speaks TLS
     if config.secure_cookies { all.add(("Strict-Transport-Security", "max-age=31536000")) } else { all }
+}
+
+/// Counts an answer.
+async fn counted(
+    request: ServiceRequest,
+    next: Next<impl MessageBody>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let metrics = request.app_data::<web::Data<App>>().map(|app| Arc::clone(&app.metrics));
+    let from = Instant::now();
+    let answer = next.call(request).await;
+    let status = match &answer {
+        Ok(a) => a.status(),
+        Err(e) => e.as_response_error().status_code(),
+    };
+    if let Some(metrics) = metrics {
+        metrics.answers.with_label_values(&[&format!("{}xx", status.as_u16() / 100)]).inc();
+        metrics.answer_s.observe(from.elapsed().as_secs_f64());
+    }
+    answer
 }
 
 /// Whoever has a link to join or to a card may use it, so these stand in no log.

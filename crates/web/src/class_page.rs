@@ -5,11 +5,12 @@ use crate::draw::rail::rail;
 use crate::error::WebError;
 use crate::frame::{Frame, Part, STEPS, Step, Steps};
 use crate::learners::ToLearn;
+use crate::plan_cache::{Asker, Waiting};
 use crate::session::{Who, apart, blocking};
 use chrono::NaiveDateTime;
 use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
-use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, answer};
+use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, PlanOf, answer};
 use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
@@ -105,7 +106,7 @@ fn gather(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<Ga
 
 impl Gathered {
     /// Reads the sheet and makes the plan, or finds both among those made lately.
-    fn planned(self, app: &App) -> ClassPage {
+    fn planned(self, app: &App, waiting: &Waiting) -> Result<ClassPage, WebError> {
         let Gathered { gym, class, session, bookings, frozen, made, unread, mut inputs, to_learn } = self;
         if let Some(to_learn) = to_learn {
             let learner = app.learners.learn(to_learn);
@@ -120,15 +121,14 @@ impl Gathered {
         let place = |id: usize| u32::try_from(id).ok().and_then(|id| blocks.position(id));
         let standing = made.iter().filter(|m| m.undone.is_none()).map(|m| m.decision.clone());
         let decisions: Vec<Decision> = standing.filter_map(|d| d.at_block(place)).collect();
-        let text = format!("{}\0{:?}", inputs.sheet, inputs.choices);
-        let plan = app.plans.plan(
-            &text,
-            &reading.sheet,
-            &inputs.class,
-            &inputs.settings,
-            &decisions,
-            inputs.options(),
-        );
+        let of = PlanOf {
+            sheet: &reading.sheet,
+            class: &inputs.class,
+            settings: &inputs.settings,
+            decisions: &decisions,
+            options: inputs.options(),
+        };
+        let plan = app.plans.plan(of, waiting)?;
         let mut lost = Vec::new();
         if unread > 0 {
             lost.push(format!("{unread} of the decisions kept for this class cannot be read any more. Look at versions and loads, and decide again what is missing."));
@@ -139,7 +139,7 @@ impl Gathered {
         let gym = Gym { settings: inputs.settings, ..gym };
         let kit = inputs.class.kit.clone();
         let inputs = inputs.class;
-        ClassPage {
+        Ok(ClassPage {
             gym,
             class,
             session,
@@ -153,21 +153,23 @@ impl Gathered {
             kit,
             inputs,
             plan,
-        }
+        })
     }
 }
 
 /// Loads a class with its plan inside a change. The plan is made before, by [`planned`], so that none is worked out while the change
 /// holds the connection.
 pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
-    Ok(gather(conn, app, of, id)?.planned(app))
+    // a change that has begun is brought to its end, whoever has left
+    let asker = Asker::default();
+    gather(conn, app, of, id)?.planned(app, &asker.waiting())
 }
 
 /// A class with its plan: what it is made from is read, the connection goes back, then it is worked out.
 pub async fn planned(app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
     let gathered = blocking(app, move |conn, app| gather(conn, app, of, id)).await?;
     let app = app.clone();
-    apart(move || Ok(gathered.planned(&app))).await
+    apart(move |waiting| gathered.planned(&app, waiting)).await
 }
 
 /// A held class with those who were booked after its first result: they do it too, and have results.

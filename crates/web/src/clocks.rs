@@ -50,6 +50,11 @@ impl Clocks {
         clocks
     }
 
+    /// Walls that are told of a clock.
+    pub fn open(&self) -> usize {
+        MOST_WALLS - self.walls.available_permits()
+    }
+
     /// What a wall is told of one clock from now on.
     ///
     /// # Errors

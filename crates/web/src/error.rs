@@ -3,6 +3,7 @@
 use crate::frame::Bare;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, ResponseError};
+use lantern_core::plan::Stopped;
 use lantern_store::StoreError;
 use thiserror::Error;
 
@@ -43,6 +44,9 @@ pub enum WebError {
     /// The store.
     #[error(transparent)]
     Store(#[from] StoreError),
+    /// Whoever asked has left: the answer reaches nobody.
+    #[error("This was not worked out, because the page was left. Open it again.")]
+    Left,
     /// A template or a thread failed.
     #[error("Something failed here: {0}. Nothing was changed.")]
     Failed(String),
@@ -54,6 +58,12 @@ pub type Page = Result<HttpResponse, WebError>;
 impl From<askama::Error> for WebError {
     fn from(e: askama::Error) -> WebError {
         WebError::Failed(e.to_string())
+    }
+}
+
+impl From<Stopped> for WebError {
+    fn from(_: Stopped) -> WebError {
+        WebError::Left
     }
 }
 
@@ -78,7 +88,7 @@ impl ResponseError for WebError {
             WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
                 StatusCode::UNPROCESSABLE_ENTITY
             }
-            WebError::Store(StoreError::Away(_)) => StatusCode::SERVICE_UNAVAILABLE,
+            WebError::Store(StoreError::Away(_)) | WebError::Left => StatusCode::SERVICE_UNAVAILABLE,
             WebError::Store(StoreError::Failed(_)) | WebError::Failed(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -92,7 +102,7 @@ impl ResponseError for WebError {
         if matches!(self, WebError::Already { script: true }) {
             return HttpResponse::NoContent().finish();
         }
-        if self.status_code().is_server_error() {
+        if self.status_code().is_server_error() && !matches!(self, WebError::Left) {
             tracing::error!("{self}");
         }
         // addresses and what a driver says are for the log, not for a page

@@ -10,6 +10,7 @@ mod draw;
 mod error;
 mod frame;
 mod learners;
+mod metrics;
 mod pages;
 mod plan_cache;
 mod routes;

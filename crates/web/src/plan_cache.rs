@@ -1,10 +1,10 @@
 //! Plans made lately, by everything that they were made from. Derived: losing one costs a moment and changes nothing.
 
-use lantern_core::plan::{Class, ClassPlan, Decision, Kept, Memo, Options, plan_with};
-use lantern_core::settings::Settings;
-use lantern_core::sheet::Sheet;
+use crate::metrics::PlanCounts;
+use lantern_core::plan::{ClassPlan, Input, Kept, Key, Memo, PlanOf, Stopped};
 use std::collections::{HashMap, VecDeque};
-use std::sync::{Arc, Mutex, OnceLock};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError, Weak};
+use std::time::Instant;
 
 /// Plans that are kept: the classes of a few busy halls.
 const KEPT: usize = 24;
@@ -13,12 +13,66 @@ const KEPT: usize = 24;
 const PARTS_KEPT: usize = 1500;
 
 /// The cache.
-#[derive(Default)]
 pub struct PlanCache {
-    whole: Mutex<VecDeque<(String, Arc<ClassPlan>)>>,
+    counts: PlanCounts,
+    whole: Mutex<VecDeque<(Key, Arc<ClassPlan>)>>,
     /// Plans that are being made: who asks for the same waits for the one that is made.
-    making: Mutex<HashMap<String, Arc<OnceLock<Arc<ClassPlan>>>>>,
+    making: Mutex<HashMap<Key, Arc<Flight>>>,
     parts: Parts,
+}
+
+/// Somebody who asks, for as long as they wait: dropped with their request.
+#[derive(Default)]
+pub struct Asker(Arc<()>);
+
+/// Whether somebody who asked still waits.
+#[derive(Clone)]
+pub struct Waiting(Weak<()>);
+
+impl Asker {
+    /// How others see that this one waits.
+    pub fn waiting(&self) -> Waiting {
+        Waiting(Arc::downgrade(&self.0))
+    }
+}
+
+impl Waiting {
+    fn still(&self) -> bool {
+        self.0.strong_count() > 0
+    }
+}
+
+/// A plan that is being made, for all who ask for it at once.
+#[derive(Default)]
+struct Flight {
+    made: OnceLock<Result<Arc<ClassPlan>, Stopped>>,
+    for_whom: Mutex<Vec<Waiting>>,
+}
+
+impl Flight {
+    fn for_whom(&self) -> MutexGuard<'_, Vec<Waiting>> {
+        self.for_whom.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+/// The parts that are known, as the maker of one plan sees them.
+struct Flying<'a> {
+    parts: &'a Parts,
+    flight: &'a Flight,
+}
+
+impl Memo for Flying<'_> {
+    fn find(&self, key: Key) -> Option<Kept> {
+        self.parts.find(key)
+    }
+
+    fn keep(&self, key: Key, value: Kept) {
+        self.parts.keep(key, value);
+    }
+
+    fn wanted(&self) -> bool {
+        self.flight.for_whom().iter().any(Waiting::still)
+    }
 }
 
 /// Parts of plans: what a decision does not touch is not computed again.
@@ -28,27 +82,27 @@ struct Parts(Mutex<Known>);
 #[derive(Default)]
 struct Known {
     now: u64,
-    values: HashMap<String, (u64, Kept)>,
+    values: HashMap<Key, (u64, Kept)>,
 }
 
 impl Parts {
-    fn lock(&self) -> std::sync::MutexGuard<'_, Known> {
-        self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
+    fn lock(&self) -> MutexGuard<'_, Known> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
 impl Memo for Parts {
-    fn find(&self, key: &str) -> Option<Kept> {
+    fn find(&self, key: Key) -> Option<Kept> {
         let mut known = self.lock();
         known.now += 1;
         let now = known.now;
-        known.values.get_mut(key).map(|(used, value)| {
+        known.values.get_mut(&key).map(|(used, value)| {
             *used = now;
             Arc::clone(value)
         })
     }
 
-    fn keep(&self, key: String, value: Kept) {
+    fn keep(&self, key: Key, value: Kept) {
         let mut known = self.lock();
         known.now += 1;
         let now = known.now;
@@ -64,35 +118,58 @@ impl Memo for Parts {
 }
 
 impl PlanCache {
-    /// The plan for these inputs, made or found. `text` is the sheet's text: the sheet follows from it.
-    pub fn plan(
-        &self,
-        text: &str,
-        sheet: &Sheet,
-        class: &Class,
-        settings: &Settings,
-        decisions: &[Decision],
-        options: Options,
-    ) -> Arc<ClassPlan> {
-        let key = key(text, class, settings, decisions, options);
-        let known = || self.lock().iter().find(|(k, _)| *k == key).map(|(_, p)| Arc::clone(p));
-        if let Some(found) = known() {
-            return found;
+    /// Nothing is known yet.
+    pub fn new(counts: PlanCounts) -> PlanCache {
+        PlanCache { counts, whole: Mutex::default(), making: Mutex::default(), parts: Parts::default() }
+    }
+
+    /// The plan of these inputs, made or found.
+    ///
+    /// # Errors
+    /// `Stopped` where nobody who asked for it waits any more.
+    pub fn plan(&self, of: PlanOf, waiting: &Waiting) -> Result<Arc<ClassPlan>, Stopped> {
+        let key = Key::of(&of);
+        loop {
+            if let Some(found) = self.known(key) {
+                self.counts.found.inc();
+                return Ok(found);
+            }
+            let flight = Arc::clone(self.flights().entry(key).or_default());
+            flight.for_whom().push(waiting.clone());
+            let make = || match self.known(key) {
+                // it may have been kept between the look and the flight
+                Some(found) => Ok(found),
+                None => self.make(&of, &flight),
+            };
+            let made = flight.made.get_or_init(make).clone();
+            if let Ok(plan) = &made
+                && self.known(key).is_none()
+            {
+                let mut kept = self.lock();
+                kept.push_front((key, Arc::clone(plan)));
+                kept.truncate(KEPT);
+            }
+            let mut flights = self.flights();
+            if flights.get(&key).is_some_and(|f| Arc::ptr_eq(f, &flight)) {
+                flights.remove(&key);
+            }
+            // who came when it had just been given up asks again
+            if made.is_ok() || !waiting.still() {
+                return made;
+            }
         }
-        let flight = Arc::clone(self.flights().entry(key.clone()).or_default());
-        // it may have been kept between the look and the flight
-        let make = || {
-            known().unwrap_or_else(|| {
-                Arc::new(plan_with(sheet, class, settings, decisions, options, &self.parts))
-            })
-        };
-        let made = Arc::clone(flight.get_or_init(make));
-        if known().is_none() {
-            let mut kept = self.lock();
-            kept.push_front((key.clone(), Arc::clone(&made)));
-            kept.truncate(KEPT);
+    }
+
+    fn make(&self, of: &PlanOf, flight: &Flight) -> Result<Arc<ClassPlan>, Stopped> {
+        let from = Instant::now();
+        let made = of.make(&Flying { parts: &self.parts, flight }).map(Arc::new);
+        match made {
+            Ok(_) => {
+                self.counts.made.inc();
+                self.counts.made_s.observe(from.elapsed().as_secs_f64());
+            }
+            Err(Stopped) => self.counts.given_up.inc(),
         }
-        self.flights().remove(&key);
         made
     }
 
@@ -101,63 +178,95 @@ impl PlanCache {
         &self.parts
     }
 
-    fn flights(&self) -> std::sync::MutexGuard<'_, HashMap<String, Arc<OnceLock<Arc<ClassPlan>>>>> {
-        self.making.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
+    fn known(&self, key: Key) -> Option<Arc<ClassPlan>> {
+        self.lock().iter().find(|(k, _)| *k == key).map(|(_, p)| Arc::clone(p))
     }
 
-    fn lock(&self) -> std::sync::MutexGuard<'_, VecDeque<(String, Arc<ClassPlan>)>> {
+    fn flights(&self) -> MutexGuard<'_, HashMap<Key, Arc<Flight>>> {
+        self.making.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn lock(&self) -> MutexGuard<'_, VecDeque<(Key, Arc<ClassPlan>)>> {
         // a panic elsewhere leaves at worst a missing entry
-        self.whole.lock().unwrap_or_else(std::sync::PoisonError::into_inner)
+        self.whole.lock().unwrap_or_else(PoisonError::into_inner)
     }
-}
-
-/// Everything that the plan is a function of, written out: no two inputs share a key.
-fn key(text: &str, class: &Class, settings: &Settings, decisions: &[Decision], options: Options) -> String {
-    let inputs = (
-        text,
-        &class.members,
-        &class.kit,
-        class.date,
-        class.length_s,
-        &class.recent_drills,
-        &class.cycles,
-        settings,
-        decisions,
-        (options.as_written, options.runs, options.seed),
-    );
-    serde_json::to_string(&inputs).unwrap_or_default()
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use lantern_core::kit::Kit;
+    use lantern_core::plan::{Class, Options};
     use lantern_core::roster::Member;
-    use lantern_core::sheet::read;
+    use lantern_core::settings::Settings;
+    use lantern_core::sheet::{Sheet, read};
 
-    #[test]
-    fn who_asks_for_the_same_at_once_gets_the_one_that_is_made() {
-        let text = "# workout cap 12:00\n3 rounds for time\n10 burpees\n200 m run";
-        let sheet = read(text).sheet;
-        let class = Class {
+    fn cache() -> PlanCache {
+        PlanCache::new(crate::metrics::Metrics::new().unwrap().1)
+    }
+
+    fn sheet() -> Sheet {
+        read("# workout cap 12:00\n3 rounds for time\n10 burpees\n200 m run").sheet
+    }
+
+    fn class() -> Class {
+        Class {
             members: Member::archetypes(),
             kit: Kit::usual(),
             date: "2026-11-24".parse().unwrap(),
             length_s: None,
             recent_drills: Vec::new(),
             cycles: Vec::new(),
-        };
-        let cache = PlanCache::default();
-        let ask = |runs: u32| {
-            let options = Options { runs, ..Options::default() };
-            cache.plan(text, &sheet, &class, &Settings::default(), &[], options)
-        };
+        }
+    }
+
+    /// Does something with the inputs of a plan of so many runs.
+    fn with<T>(runs: u32, what: impl FnOnce(PlanOf) -> T) -> T {
+        let (sheet, class, settings) = (sheet(), class(), Settings::default());
+        let options = Options { runs, ..Options::default() };
+        what(PlanOf { sheet: &sheet, class: &class, settings: &settings, decisions: &[], options })
+    }
+
+    #[test]
+    fn who_asks_for_the_same_at_once_gets_the_one_that_is_made() {
+        let (cache, asker) = (cache(), Asker::default());
+        let ask = |runs: u32| with(runs, |of| cache.plan(of, &asker.waiting())).unwrap();
         let all: Vec<Arc<ClassPlan>> = std::thread::scope(|s| {
             let asked: Vec<_> = (0..4).map(|_| s.spawn(|| ask(40))).collect();
             asked.into_iter().map(|a| a.join().unwrap()).collect()
         });
         assert!(all.iter().all(|p| Arc::ptr_eq(p, &all[0])), "one plan for all of them");
         assert!(Arc::ptr_eq(&ask(40), &all[0]) && !Arc::ptr_eq(&ask(41), &all[0]));
+        assert!(cache.flights().is_empty());
+        let counts = &cache.counts;
+        assert_eq!((counts.made.get(), counts.made_s.get_sample_count(), counts.given_up.get()), (2, 2, 0));
+    }
+
+    #[test]
+    fn a_plan_that_nobody_waits_for_is_not_made_and_one_who_waits_is_enough() {
+        let cache = cache();
+        let (gone, stays) = (Asker::default().waiting(), Asker::default());
+        assert!(!gone.still() && stays.waiting().still());
+        assert_eq!(with(40, |of| cache.plan(of, &gone)).err(), Some(Stopped));
+        assert!(cache.parts.lock().values.is_empty() && cache.lock().is_empty(), "nothing of it is made");
+        assert_eq!((cache.counts.given_up.get(), cache.counts.made.get()), (1, 0));
+        // two ask for it, and one of them leaves
+        let flight: Arc<Flight> = Arc::default();
+        flight.for_whom().extend([gone.clone(), stays.waiting()]);
+        let memo = Flying { parts: &cache.parts, flight: &flight };
+        assert!(with(40, |of| of.make(&memo)).is_ok());
+        drop(stays);
+        assert!(!memo.wanted());
+        assert!(with(41, |of| of.make(&memo)).is_err(), "the last one has left");
+    }
+
+    #[test]
+    fn who_comes_when_it_was_just_given_up_gets_it_all_the_same() {
+        let (cache, asker) = (cache(), Asker::default());
+        let given_up = Flight { made: OnceLock::from(Err(Stopped)), for_whom: Mutex::default() };
+        let key = with(40, |of| Key::of(&of));
+        cache.flights().insert(key, Arc::new(given_up));
+        assert!(with(40, |of| cache.plan(of, &asker.waiting())).is_ok());
         assert!(cache.flights().is_empty());
     }
 }

@@ -2,9 +2,9 @@
 
 use crate::assets;
 use crate::pages::{
-    brief, changes, classes, cycles, floor, hour, hours, import, kit, learnt, loads, log, members, pacing,
-    people, progress, record, set_up, settings, sheet, sheets, signin, start, stimulus, variants, versions,
-    warm_up,
+    brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log, members,
+    pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start, stimulus,
+    variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -12,7 +12,9 @@ use actix_web::web::{ServiceConfig, get, post, resource};
 #[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub fn routes(c: &mut ServiceConfig) {
     c.route("/static/{name:.*}", get().to(assets::get))
-        .route("/healthz", get().to(signin::healthz))
+        .route("/healthz", get().to(health::live))
+        .route("/readyz", get().to(health::ready))
+        .route("/metrics", get().to(health::metrics))
         // session
         .route("/", get().to(signin::home))
         .service(resource("/sign-in").route(get().to(signin::show)).route(post().to(signin::sign_in)))
@@ -84,8 +86,8 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/suggest", post().to(versions::suggest))
         .service(
             resource("/classes/{id}/schools")
-                .route(get().to(settings::class))
-                .route(post().to(settings::answer)),
+                .route(get().to(schools::show))
+                .route(post().to(schools::answer)),
         )
         .service(
             resource("/classes/{id}/variants")

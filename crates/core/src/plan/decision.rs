@@ -214,14 +214,14 @@ pub fn settings_with(settings: &Settings, decisions: &[Decision]) -> Settings {
 }
 
 /// Decisions that change a block of lifts.
-pub(super) fn of_strength(decisions: &[Decision], block: usize) -> Vec<&Decision> {
+pub(super) fn of_strength(decisions: &[Decision], block: usize) -> Vec<Decision> {
     let about = |d: &&Decision| match d {
         Decision::Load { block: b, .. }
         | Decision::Rack { block: b, .. }
         | Decision::Fit { block: b, .. } => *b == block,
         _ => false,
     };
-    decisions.iter().filter(about).collect()
+    decisions.iter().filter(about).cloned().collect()
 }
 
 /// Moves to other racks for a lift, in the coach's order: (member id, rack).

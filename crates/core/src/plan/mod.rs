@@ -3,6 +3,7 @@
 mod advice;
 mod answer;
 mod brief;
+mod compared;
 mod cut;
 mod decision;
 mod fetch;
@@ -11,6 +12,7 @@ mod mark;
 mod memo;
 mod pace;
 mod pairs;
+mod placing;
 mod share;
 mod shout;
 mod strength;
@@ -31,11 +33,12 @@ pub use brief::{
     Aloud, Breaks, Brief, BriefVersion, BriefWorkout, PaceLine, Purpose, Sentence, Space, Taught, Topic,
     brief,
 };
+pub use compared::{Compared, ComparedOf};
 pub use cut::Cut;
 pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
 pub use fetch::{Fetch, Thing};
 pub use mark::Mark;
-pub use memo::{Forgetful, Kept, Memo, recall};
+pub use memo::{Forgetful, Input, Kept, Key, Memo, Sealed, Stopped, recall};
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
 pub use shout::{MOST_WORDS, Shout, first_rounds};
@@ -51,15 +54,17 @@ use crate::hour::{Hour, Part};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::logbook::{Outcome, volume_done};
-use crate::roster::{Ability, Member, Volume, ability};
+use crate::roster::{Ability, Member, Volume};
 use crate::settings::Settings;
 use crate::sheet::{Block, Sheet};
 use crate::units::WeightUnit;
 use crate::versions::Tier;
 use crate::warmup::{WarmUp, in_shape, warm_up};
 use chrono::NaiveDate;
+use placing::AbilityOf;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+use strength::StrengthOf;
 
 /// Most members that are planned; a class is never larger.
 pub const MOST_MEMBERS: usize = 60;
@@ -125,6 +130,69 @@ pub struct ClassPlan {
     pub problems: Vec<String>,
 }
 
+/// All that a plan is a function of.
+#[derive(Debug, Clone, Copy)]
+pub struct PlanOf<'a> {
+    /// The session as read.
+    pub sheet: &'a Sheet,
+    /// Who and what is there.
+    pub class: &'a Class,
+    /// What the hall has settled.
+    pub settings: &'a Settings,
+    /// The coach's, in order.
+    pub decisions: &'a [Decision],
+    /// How to plan.
+    pub options: Options,
+}
+
+impl Input for PlanOf<'_> {
+    type Made = ClassPlan;
+
+    fn make(&self, memo: &dyn Memo) -> Result<ClassPlan, Stopped> {
+        let PlanOf { sheet, class, decisions, .. } = *self;
+        let settings = &settings_with(self.settings, decisions);
+        let (members, mut problems) = planned_for(class);
+        let known = |member: &Member| recall(memo, &AbilityOf { member, date: class.date });
+        let abilities: Vec<_> = members.par_iter().map(known).collect::<Result<_, _>>()?;
+        let abilities: Vec<Ability> = abilities.iter().map(|a| Ability::clone(a)).collect();
+        let strength = strengths(self, &members, settings, memo)?;
+        let day = workout::Day {
+            members: &members,
+            kit: &class.kit,
+            bars: &Bars::of(&class.kit),
+            settings,
+            date: class.date,
+            decisions,
+            options: self.options,
+        };
+        let workouts: Vec<WorkoutPlan> = sheet
+            .blocks
+            .iter()
+            .enumerate()
+            .filter(|(_, b)| b.on_the_clock())
+            .map(|(i, b)| workout::plan_block(&day, i, b, memo))
+            .collect::<Result<_, _>>()?;
+        problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
+        let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
+        let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
+        let warm = warm_up(sheet, warm_s, &class.kit, &class.recent_drills, &decision::swapped(decisions));
+        let who: Vec<&Member> = members.iter().collect();
+        Ok(ClassPlan {
+            title: sheet.title.clone(),
+            cautions: notes(&as_today(&sheet.blocks, &strength), &who),
+            sheet: sheet.clone(),
+            hour,
+            warm_up: in_shape(warm, settings.school("general-warm-up")),
+            strength,
+            workouts,
+            unit: class.kit.unit,
+            problems,
+            members,
+            abilities,
+        })
+    }
+}
+
 /// Makes the plan.
 pub fn plan(
     sheet: &Sheet,
@@ -133,20 +201,16 @@ pub fn plan(
     decisions: &[Decision],
     options: Options,
 ) -> ClassPlan {
-    plan_with(sheet, class, settings, decisions, options, &Forgetful)
+    // who remembers nothing is never stopped: the first time makes it
+    loop {
+        if let Ok(plan) = (PlanOf { sheet, class, settings, decisions, options }).make(&Forgetful) {
+            return plan;
+        }
+    }
 }
 
-/// Makes the plan; what a memo still knows is not computed again.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
-pub fn plan_with(
-    sheet: &Sheet,
-    class: &Class,
-    settings: &Settings,
-    decisions: &[Decision],
-    options: Options,
-    memo: &dyn Memo,
-) -> ClassPlan {
-    let settings = &settings_with(settings, decisions);
+/// Who is planned for, and what is to be said about it.
+fn planned_for(class: &Class) -> (Vec<Member>, Vec<String>) {
     let mut problems = Vec::new();
     let mut members = class.members.clone();
     if members.len() > MOST_MEMBERS {
@@ -159,64 +223,33 @@ pub fn plan_with(
                 .to_owned(),
         );
     }
-    let known = |m: &Member| recall(memo, "ability", (m, class.date), || ability(m, class.date));
-    let abilities: Vec<Ability> = members.par_iter().map(|m| Ability::clone(&known(m))).collect();
-    let bars = Bars::of(&class.kit);
-    let day = strength::Day {
-        members: &members,
-        kit: &class.kit,
-        bars: &bars,
-        settings,
-        date: class.date,
-        decisions,
-        cycles: &class.cycles,
-        memo,
-    };
-    let strength: Vec<StrengthPlan> = sheet
-        .blocks
-        .iter()
-        .enumerate()
-        .filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty())
-        .map(|(i, b)| {
-            let key = (
-                i,
-                b,
-                &members,
-                &class.kit,
+    (members, problems)
+}
+
+/// The plans of all blocks with lifts.
+fn strengths(
+    of: &PlanOf,
+    members: &[Member],
+    settings: &Settings,
+    memo: &dyn Memo,
+) -> Result<Vec<StrengthPlan>, Stopped> {
+    let lifts =
+        of.sheet.blocks.iter().enumerate().filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty());
+    lifts
+        .map(|(index, block)| {
+            let input = StrengthOf {
+                index,
+                block,
+                members,
+                kit: &of.class.kit,
                 settings,
-                class.date,
-                &decision::of_strength(decisions, i),
-                &class.cycles,
-            );
-            StrengthPlan::clone(&recall(memo, "strength", key, || strength::plan_block(&day, i, b)))
+                date: of.class.date,
+                decisions: decision::of_strength(of.decisions, index),
+                cycles: &of.class.cycles,
+            };
+            Ok(StrengthPlan::clone(&*recall(memo, &input)?))
         })
-        .collect();
-    let workouts: Vec<WorkoutPlan> = sheet
-        .blocks
-        .iter()
-        .enumerate()
-        .filter(|(_, b)| b.on_the_clock())
-        .map(|(i, b)| workout::plan_block(&day, &abilities, i, b, options))
-        .collect();
-    problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
-    let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
-    let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
-    let warm = warm_up(sheet, warm_s, &class.kit, &class.recent_drills, &decision::swapped(decisions));
-    let warm = in_shape(warm, settings.school("general-warm-up"));
-    let who: Vec<&Member> = members.iter().collect();
-    ClassPlan {
-        title: sheet.title.clone(),
-        cautions: notes(&as_today(&sheet.blocks, &strength), &who),
-        sheet: sheet.clone(),
-        hour,
-        warm_up: warm,
-        strength,
-        workouts,
-        unit: class.kit.unit,
-        problems,
-        members,
-        abilities,
-    }
+        .collect()
 }
 
 /// Blocks with the lifts that are really done: what a cycle says stands in the place of its line.

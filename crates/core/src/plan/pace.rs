@@ -1,16 +1,23 @@
 //! The pace of a version: its middle member's way through the work, and the latest times at each checkpoint that still
 //! end inside the window or under the cap.
 
+use super::Options;
 use super::cut::{Cut, add_cuts};
 use super::mark::{Mark, line_names};
-use super::memo::{Memo, recall};
-use super::workout::{WorkoutPlan, splits_of};
-use crate::pacing::{Athlete, Known, Level};
+use super::memo::{Input, Memo, Stopped, recall};
+use super::placing::AbilityOf;
+use super::workout::{Day, WorkoutPlan};
+use crate::pacing::{Athlete, Known, Level, Style};
 use crate::roster::{Ability, Member};
+use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Standard};
-use crate::versions::{Effort, Placed, Splits, Tier, Version, Versions, Work, predict};
+use crate::versions::{Effort, Placed, Predicted, Splits, Tier, Version, Versions, Work, predict, splits};
 use chrono::NaiveDate;
+use std::sync::Arc;
+
+/// Runs of somebody doing a version as it stands.
+const STANDS_RUNS: u32 = 40;
 
 /// A place in the work with its times, s.
 #[derive(Debug, Clone, PartialEq)]
@@ -48,49 +55,87 @@ pub struct VersionPace {
     pub round_s: Option<[f64; 2]>,
 }
 
+/// Who is run through a version.
+#[derive(Debug, Clone, Copy)]
+enum Runner<'a> {
+    Member(&'a Member, NaiveDate),
+    /// Whom a version is meant for.
+    Model(Tier),
+}
+
+impl Runner<'_> {
+    fn ability(self, memo: &dyn Memo) -> Result<(Standard, Arc<Ability>), Stopped> {
+        Ok(match self {
+            Runner::Member(member, date) => (member.standard, recall(memo, &AbilityOf { member, date })?),
+            Runner::Model(tier) => (Standard::Heavier, Arc::new(model_of(tier))),
+        })
+    }
+}
+
+/// Somebody doing a version without lines of their own.
+#[derive(Debug)]
+struct AsItStands<'a> {
+    work: &'a Work,
+    who: Runner<'a>,
+    stimulus: &'a Stimulus,
+    effort: Effort,
+}
+
+impl Input for AsItStands<'_> {
+    type Made = Predicted;
+
+    fn make(&self, memo: &dyn Memo) -> Result<Predicted, Stopped> {
+        let (standard, ability) = self.who.ability(memo)?;
+        Ok(predict(self.work, standard, &ability, self.stimulus, self.effort))
+    }
+}
+
+/// A pace with what is called out to whoever is late.
+#[derive(Debug)]
+struct WithCuts<'a> {
+    paced: &'a VersionPace,
+    work: &'a Work,
+    next: Option<&'a Work>,
+    who: Runner<'a>,
+    stimulus: &'a Stimulus,
+}
+
+impl Input for WithCuts<'_> {
+    type Made = VersionPace;
+
+    fn make(&self, memo: &dyn Memo) -> Result<VersionPace, Stopped> {
+        let (standard, ability) = self.who.ability(memo)?;
+        let mut paced = self.paced.clone();
+        add_cuts(&mut paced, (self.work, self.next), (standard, &ability), self.stimulus);
+        Ok(paced)
+    }
+}
+
 pub(super) fn pace(
     out: &WorkoutPlan,
     versions: &Versions,
-    (members, class, day): (&[Member], &[(Standard, &Ability)], NaiveDate),
+    day: &Day,
     stimulus: &Stimulus,
-    effort: Effort,
     memo: &dyn Memo,
-) -> Vec<VersionPace> {
-    Tier::ALL
-        .into_iter()
-        .zip(&versions.list)
-        .map(|(tier, version)| {
-            // who does the version and what each of them really does decide its pace
-            let of: Vec<_> = out
-                .placed
-                .iter()
-                .zip(members)
-                .enumerate()
-                .filter(|(_, (p, _))| p.tier == tier)
-                .map(|(i, (p, m))| (i, &p.work, p.personal.is_empty(), m))
-                .collect();
-            let next = versions.list.get(tier as usize + 1).map(|v| &v.work);
-            // what somebody is able to do follows from what is known of them and the day
-            let key = (tier, (&version.work, next), stimulus, effort, of, day);
-            VersionPace::clone(&recall(memo, "pace", key, || {
-                let mut paced = of_version(out, (tier, version), class, stimulus, effort);
-                let model = model_of(tier);
-                let who =
-                    paced.member.and_then(|i| class.get(i).copied()).unwrap_or((Standard::Heavier, &model));
-                add_cuts(&mut paced, (&version.work, next), who, stimulus);
-                paced
-            }))
-        })
-        .collect()
+) -> Result<Vec<VersionPace>, Stopped> {
+    let of = |(tier, version): (Tier, &Version)| {
+        let paced = &of_version(out, (tier, version), day, stimulus, memo)?;
+        let next = versions.list.get(tier as usize + 1).map(|v| &v.work);
+        let member = paced.member.and_then(|i| day.members.get(i));
+        let who = member.map_or(Runner::Model(tier), |m| Runner::Member(m, day.date));
+        let with_cuts = WithCuts { paced, work: &version.work, next, who, stimulus };
+        Ok(VersionPace::clone(&*recall(memo, &with_cuts)?))
+    };
+    Tier::ALL.into_iter().zip(&versions.list).map(of).collect()
 }
 
 fn of_version(
     out: &WorkoutPlan,
     (tier, version): (Tier, &Version),
-    class: &[(Standard, &Ability)],
+    day: &Day,
     stimulus: &Stimulus,
-    effort: Effort,
-) -> VersionPace {
+    memo: &dyn Memo,
+) -> Result<VersionPace, Stopped> {
     let all: Vec<(usize, &Placed)> = out
         .placed
         .iter()
@@ -103,21 +148,26 @@ fn of_version(
     // the middle member without lines of their own speaks for the version
     if let Some((i, p)) = middle(nearest.clone()).filter(|_| fewest == 0) {
         let splits = out.splits.get(i).cloned().unwrap_or_default();
-        return of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, work, stimulus);
+        return Ok(of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, work, stimulus));
     }
+    let style = Style::of_school(day.settings.school("set-breaking"));
+    let Options { runs, seed, .. } = day.options;
+    let effort = Effort { runs: runs.min(STANDS_RUNS), seed, style };
+    let paced = |who: Runner, member: Option<usize>| {
+        let predicted = recall(memo, &AsItStands { work, who, stimulus, effort })?;
+        let aim = predicted.prediction.p50();
+        let to = (stimulus.unit == TargetUnit::Seconds).then_some(aim);
+        let paced = of_splits(tier, aim, member, splits(&predicted, to), work, stimulus);
+        Ok((paced, predicted.prediction.scale_this.is_none()))
+    };
     // everybody here has some: the middle one of those with the fewest is paced at the version as it stands
-    let whole = middle(nearest).and_then(|(i, _)| {
-        let (standard, ability) = class.get(i).copied()?;
-        let placed = as_it_stands(tier, version, standard, ability, stimulus, effort);
-        placed.predicted.prediction.scale_this.is_none().then_some((i, placed))
-    });
-    match whole {
-        Some((i, placed)) => {
-            let aim = placed.predicted.prediction.p50();
-            of_splits(tier, aim, Some(i), splits_of(&placed, stimulus), work, stimulus)
-        }
-        None => model(tier, version, stimulus, effort),
+    if let Some((i, member)) = middle(nearest).and_then(|(i, _)| Some((i, day.members.get(i)?)))
+        && let (paced, true) = paced(Runner::Member(member, day.date), Some(i))?
+    {
+        return Ok(paced);
     }
+    // nobody does it: the model member for whom it is meant
+    paced(Runner::Model(tier), None).map(|(paced, _)| paced)
 }
 
 /// The model member for whom a version is meant.
@@ -134,43 +184,10 @@ fn model_of(tier: Tier) -> Ability {
     }
 }
 
-/// Nobody does this version: the model member for whom it is meant.
-fn model(tier: Tier, version: &Version, stimulus: &Stimulus, effort: Effort) -> VersionPace {
-    let ability = model_of(tier);
-    let placed = as_it_stands(tier, version, Standard::Heavier, &ability, stimulus, effort);
-    let splits = splits_of(&placed, stimulus);
-    of_splits(tier, placed.predicted.prediction.p50(), None, splits, &version.work, stimulus)
-}
-
 /// The member in the middle by likely result.
 fn middle(mut of: Vec<(usize, &Placed)>) -> Option<(usize, &Placed)> {
     of.sort_by(|a, b| a.1.predicted.prediction.p50().total_cmp(&b.1.predicted.prediction.p50()));
     of.get(of.len() / 2).copied()
-}
-
-/// Somebody doing a version without lines of their own.
-fn as_it_stands(
-    tier: Tier,
-    version: &Version,
-    standard: Standard,
-    ability: &Ability,
-    stimulus: &Stimulus,
-    effort: Effort,
-) -> Placed {
-    let effort = Effort { runs: effort.runs.min(40), ..effort };
-    let predicted = predict(&version.work, standard, ability, stimulus, effort);
-    Placed {
-        tier,
-        moved: false,
-        suggested: tier,
-        personal: Vec::new(),
-        work: version.work.clone(),
-        reasons: Vec::new(),
-        hinders: Vec::new(),
-        offers: Vec::new(),
-        tried: Vec::new(),
-        predicted,
-    }
 }
 
 fn of_splits(

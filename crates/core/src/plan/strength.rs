@@ -1,7 +1,7 @@
 //! A block of lifts: every member's weights, who shares a rack, how long it takes.
 
 use super::decision::{Decision, fit_of, load_by, racked};
-use super::memo::Memo;
+use super::memo::{Input, Memo, Stopped};
 use crate::cycle::{Cycle, running};
 use crate::kit::Kit;
 use crate::loads::{
@@ -28,7 +28,31 @@ pub(super) struct Day<'a> {
     pub date: NaiveDate,
     pub decisions: &'a [Decision],
     pub cycles: &'a [Cycle],
-    pub memo: &'a dyn Memo,
+}
+
+/// A block of lifts, by all that its plan hangs on.
+#[derive(Debug)]
+pub(super) struct StrengthOf<'a> {
+    pub index: usize,
+    pub block: &'a Block,
+    pub members: &'a [Member],
+    pub kit: &'a Kit,
+    pub settings: &'a Settings,
+    pub date: NaiveDate,
+    /// About this block.
+    pub decisions: Vec<Decision>,
+    pub cycles: &'a [Cycle],
+}
+
+impl Input for StrengthOf<'_> {
+    type Made = StrengthPlan;
+
+    fn make(&self, _: &dyn Memo) -> Result<StrengthPlan, Stopped> {
+        let StrengthOf { members, kit, settings, date, cycles, .. } = *self;
+        let day =
+            Day { members, kit, bars: &Bars::of(kit), settings, date, decisions: &self.decisions, cycles };
+        Ok(plan_block(&day, self.index, self.block))
+    }
 }
 
 /// A rep maximum of the day.
@@ -125,7 +149,7 @@ fn today(day: &Day, l: &LiftSets) -> Today {
     }
 }
 
-pub(super) fn plan_block(day: &Day, index: usize, block: &Block) -> StrengthPlan {
+fn plan_block(day: &Day, index: usize, block: &Block) -> StrengthPlan {
     let fit = fit_of(day.decisions, index);
     let mut open = Vec::new();
     let mut lifts: Vec<LiftPlan> = Vec::new();

@@ -3,22 +3,23 @@
 use super::Options;
 use super::decision::{Decision, part_stimulus_of, stimulus_of, suggested_round, version_of};
 use super::fetch::{Fetch, fetches};
-use super::memo::recall;
+use super::memo::{Memo, Sealed, Stopped, recall};
 use super::pace::{VersionPace, pace};
+use super::placing::{PlaceOf, RangeOf, VersionsOf};
 use super::share::share_kit;
-use super::strength::Day;
 use crate::kit::Kit;
 use crate::loads::Bars;
-use crate::pacing::{Athlete, Level, Style};
-use crate::roster::{Ability, Member};
+use crate::pacing::{Athlete, Level};
+use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Day as PlaceDay, Effort, Hands, OpenClock, Placed, Predicted, Prediction, Room, Search, Splits, Tier,
-    Version, Versions, Work, make, own_levels, place, quick_score, search_of, splits, with_this_kit,
+    Day as PlaceDay, Hands, OpenClock, Placed, Predicted, Prediction, Search, Splits, Tier, Version,
+    Versions, Work, own_levels, quick_score, search_of, splits, with_this_kit,
 };
+use chrono::NaiveDate;
 use rayon::prelude::*;
 use std::sync::{Arc, OnceLock};
 
@@ -186,117 +187,148 @@ fn parts(decisions: &[Decision], index: usize, block: &Block, written: &Work) ->
         .collect()
 }
 
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
+/// What planning a block of work needs to know.
+pub(super) struct Day<'a> {
+    pub members: &'a [Member],
+    pub kit: &'a Kit,
+    pub bars: &'a Bars,
+    pub settings: &'a Settings,
+    pub date: NaiveDate,
+    pub decisions: &'a [Decision],
+    pub options: Options,
+}
+
+impl WorkoutPlan {
+    /// Nothing but its name.
+    fn waiting(index: usize, block: &Block, settings: &Settings) -> WorkoutPlan {
+        WorkoutPlan {
+            block: index,
+            name: block.name.clone(),
+            stimulus: None,
+            parts: Vec::new(),
+            versions: Vec::new(),
+            fetch: Vec::new(),
+            kit_notes: Vec::new(),
+            made: None,
+            schools: settings.clone(),
+            placed: Vec::new(),
+            splits: Vec::new(),
+            pace: Vec::new(),
+            waits: None,
+            cap_proposed_s: None,
+            expected: Vec::new(),
+            limits: OnceLock::new(),
+        }
+    }
+}
+
 pub(super) fn plan_block(
     day: &Day,
-    abilities: &[Ability],
     index: usize,
     block: &Block,
-    options: Options,
-) -> WorkoutPlan {
-    let mut out = WorkoutPlan {
-        block: index,
-        name: block.name.clone(),
-        stimulus: None,
-        parts: Vec::new(),
-        versions: Vec::new(),
-        fetch: Vec::new(),
-        kit_notes: Vec::new(),
-        made: None,
-        schools: day.settings.clone(),
-        placed: Vec::new(),
-        splits: Vec::new(),
-        pace: Vec::new(),
-        waits: None,
-        cap_proposed_s: None,
-        expected: Vec::new(),
-        limits: OnceLock::new(),
-    };
-    let written = match Work::from_block(block) {
+    memo: &dyn Memo,
+) -> Result<WorkoutPlan, Stopped> {
+    let mut out = WorkoutPlan::waiting(index, block, day.settings);
+    let mut written = match Work::from_block(block) {
         Ok(w) => w.by_school(day.settings).built_with(day.kit, day.bars),
         Err(why) => {
             out.waits = Some(why);
-            return out;
+            return Ok(out);
         }
     };
     out.kit_notes = written.not_built();
-    let stimulus = infer(block, &written);
-    let mut written = written;
-    let hands = Hands { kit: day.kit, bars: day.bars, stimulus: &stimulus };
+    let inferred = infer(block, &written);
+    let hands = Hands { kit: day.kit, bars: day.bars, stimulus: &inferred };
     out.kit_notes.extend(with_this_kit(&mut written, hands));
     let stimulus = match stimulus_of(day.decisions, index) {
-        Some(chosen) => stimulus.chosen(chosen),
-        None => stimulus,
+        Some(chosen) => inferred.chosen(chosen),
+        None => inferred,
     };
     out.parts = parts(day.decisions, index, block, &written);
-    let class: Vec<(&Member, &Ability)> = day.members.iter().zip(abilities).collect();
-    let round = suggested_round(day.decisions, index);
-    let kept: Vec<(usize, Tier)> = class
-        .iter()
-        .enumerate()
-        .filter_map(|(i, (m, _))| Some((i, version_of(round, index, &m.id)?)))
-        .collect();
     let schools = day.settings.of_versions();
-    let room = Room { kit: day.kit, bars: day.bars, settings: day.settings, today: day.date };
-    let round = (&written, &stimulus, day.members, day.date, &kept, day.kit, &schools);
-    let versions = recall(day.memo, "versions", round, || make(&written, &stimulus, &class, &kept, room));
-    let own = own_levels(block).map(|b| {
-        let work = b.and_then(|b| Work::from_block(&b).ok());
-        work.map(|w| w.by_school(day.settings).built_with(day.kit, day.bars))
-    });
-    let versions = match own.iter().any(Option::is_some) {
-        true => Arc::new(Versions::clone(&versions).with_own(own.clone(), &stimulus)),
-        false => versions,
-    };
-    let found = (&written, &own, &versions.settings, &stimulus, day.kit, &schools, day.date);
+    let versions = versions_of(day, index, block, (&written, &stimulus, &schools), memo)?;
     let works = versions.works();
-    let place_day = PlaceDay {
+    let room = Sealed::new(PlaceDay {
         works: &works,
         levers: &versions.levers,
         settings: &versions.settings,
         stimulus: &stimulus,
         kit: day.kit,
         bars: day.bars,
-        runs: options.runs,
-        seed: options.seed,
-        schools: day.settings,
+        runs: day.options.runs,
+        seed: day.options.seed,
+        schools: &schools,
         today: day.date,
         own: versions.own,
-    };
-    let mut placed: Vec<Placed> = class
-        .par_iter()
-        .map(|(m, a)| {
-            let chosen = version_of(day.decisions, index, &m.id);
-            let key = (&found, m, chosen, (options.as_written, options.runs, options.seed));
-            Placed::clone(&recall(day.memo, "placed", key, || {
-                place(&place_day, m, a, chosen, options.as_written)
-            }))
-        })
-        .collect();
-    if !options.as_written {
-        let (changed, notes) = share_kit(&mut placed, day.members, day.kit);
-        for i in changed {
-            if let (Some(p), Some((m, a))) = (placed.get_mut(i), class.get(i)) {
-                let key = (&found, &p.work, m, (options.runs, options.seed));
-                let again = recall(day.memo, "range", key, || place_day.range(&p.work, m, a, options.runs));
-                p.predicted = Predicted::clone(&again);
-            }
-        }
-        out.kit_notes.extend(notes);
-    }
-    out.splits = placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
-    out.fetch = fetches(&placed, day.members, day.kit);
-    out.placed = placed;
-    let standards: Vec<_> = class.iter().map(|(m, a)| (m.standard, *a)).collect();
-    let style = Style::of_school(day.settings.school("set-breaking"));
-    let effort = Effort { runs: options.runs, seed: options.seed, style };
-    out.pace = pace(&out, &versions, (day.members, &standards, day.date), &stimulus, effort, day.memo);
+    });
+    place_all(day, &room, &mut out, memo)?;
+    out.splits = out.placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
+    out.fetch = fetches(&out.placed, day.members, day.kit);
+    out.pace = pace(&out, &versions, day, &stimulus, memo)?;
     out.cap_proposed_s = cap_proposed(&stimulus, &out.placed);
     out.expected = expected(&works, &stimulus);
     out.versions = versions.list.clone();
     out.made = Some(versions);
     out.stimulus = Some(stimulus);
-    out
+    Ok(out)
+}
+
+/// The versions that are found, or the coach's own in their place.
+fn versions_of(
+    day: &Day,
+    index: usize,
+    block: &Block,
+    (written, stimulus, schools): (&Work, &Stimulus, &Settings),
+    memo: &dyn Memo,
+) -> Result<Arc<Versions>, Stopped> {
+    let round = suggested_round(day.decisions, index);
+    let chosen = |(i, m): (usize, &Member)| Some((i, version_of(round, index, &m.id)?));
+    let kept: Vec<(usize, Tier)> = day.members.iter().enumerate().filter_map(chosen).collect();
+    let of = VersionsOf {
+        written,
+        stimulus,
+        members: day.members,
+        date: day.date,
+        kept: &kept,
+        kit: day.kit,
+        schools,
+    };
+    let found = recall(memo, &of)?;
+    let own = own_levels(block).map(|b| {
+        let work = b.and_then(|b| Work::from_block(&b).ok());
+        work.map(|w| w.by_school(day.settings).built_with(day.kit, day.bars))
+    });
+    Ok(match own.iter().any(Option::is_some) {
+        true => Arc::new(Versions::clone(&found).with_own(own, stimulus)),
+        false => found,
+    })
+}
+
+/// Everybody's place, with what the hall has shared out.
+fn place_all(
+    day: &Day,
+    room: &Sealed<PlaceDay>,
+    out: &mut WorkoutPlan,
+    memo: &dyn Memo,
+) -> Result<(), Stopped> {
+    let as_written = day.options.as_written;
+    let place = |member: &Member| {
+        let chosen = version_of(day.decisions, out.block, &member.id);
+        Ok(Placed::clone(&*recall(memo, &PlaceOf { day: room, member, chosen, as_written })?))
+    };
+    let mut placed: Vec<Placed> = day.members.par_iter().map(place).collect::<Result<_, _>>()?;
+    if !as_written {
+        let (changed, notes) = share_kit(&mut placed, day.members, day.kit);
+        for i in changed {
+            if let (Some(p), Some(member)) = (placed.get_mut(i), day.members.get(i)) {
+                let again = recall(memo, &RangeOf { day: room, work: &p.work, member })?;
+                p.predicted = Predicted::clone(&again);
+            }
+        }
+        out.kit_notes.extend(notes);
+    }
+    out.placed = placed;
+    Ok(())
 }
 
 /// A cap where none is written: two minutes after a window that is, else so late that four in five of the class are done by their

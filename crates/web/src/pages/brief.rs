@@ -112,7 +112,7 @@ fn view(page: &ClassPage, frame: Frame) -> BriefPage {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         let frame = page.frame(&who, "floor");
         Ok(view(&page, frame))
     })

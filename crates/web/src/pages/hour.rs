@@ -59,7 +59,7 @@ struct MendView {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         let h = &page.plan.hour;
         let f = |s: u32| clock(f64::from(s));
         let sum: u32 = h.slots.iter().map(|s| s.length_s).sum();

@@ -84,7 +84,7 @@ async fn learner(app: &App, of: GymId) -> Result<(Arc<Learner>, NaiveDate), WebE
     let until = (app.now)().date().succ_opt().unwrap_or(NaiveDate::MAX);
     let to_learn = blocking(app, move |conn, app| app.learners.read(conn, of, until)).await?;
     let app = app.clone();
-    apart(move || Ok((app.learners.learn(to_learn), until))).await
+    apart(move |_| Ok((app.learners.learn(to_learn), until))).await
 }
 
 /// `GET /learnt`.

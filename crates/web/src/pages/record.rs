@@ -188,7 +188,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     })
     .await?;
     // classes are drawn again: no connection is held for that
-    let page = apart(move || Ok(page(gym, &counted))).await?;
+    let page = apart(move |_| Ok(page(gym, &counted))).await?;
     html(&page)
 }
 

@@ -38,12 +38,6 @@ pub async fn home() -> Page {
     go("/classes")
 }
 
-/// `GET /healthz`: whether the database answers.
-pub async fn healthz(app: Data<App>) -> Page {
-    blocking(&app, |_, _| Ok(())).await?;
-    Ok(HttpResponse::Ok().content_type("text/plain; charset=utf-8").body("well\n"))
-}
-
 /// `GET /sign-in`; while there is no hall, the way to its set-up.
 pub async fn show(app: Data<App>, request: HttpRequest, session: Session, from: Query<From>) -> Page {
     if app.set_up_code.is_some() && !blocking(&app, |conn, _| Ok(lantern_store::gym::any(conn)?)).await? {

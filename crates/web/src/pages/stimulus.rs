@@ -253,7 +253,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let typed = Typed { low: field("low"), high: field("high"), cap: field("cap"), keep: field("keep") };
     let who = change.who.clone();
     let loaded = planned(&app, who.gym(), class).await?;
-    let (read, shown) = apart(move || {
+    let (read, shown) = apart(move |_| {
         let work = loaded.plan.workouts.iter().find(|w| w.block == block);
         let stimulus = work.and_then(|w| match part {
             Some(p) => w.parts.get(p).map(|p| &p.stimulus),

@@ -100,7 +100,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, open: Query<Open
     let class = ClassId(id(&path)?);
     let variant = open.without.as_deref().and_then(Variant::read).unwrap_or(Variant::NoBarbell);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         Ok(VariantsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),

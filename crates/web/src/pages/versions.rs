@@ -338,7 +338,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, why: Query<Why>)
     let class = ClassId(id(&path)?);
     let why = why.into_inner();
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         Ok(VersionsPage {
             frame: page.frame(&who, "versions"),
             base: page.base(),

@@ -4,6 +4,7 @@ pub mod limiter;
 
 use crate::app::App;
 use crate::error::WebError;
+use crate::plan_cache::{Asker, Waiting};
 use actix_session::{Session, SessionExt};
 use actix_web::dev::Payload;
 use actix_web::http::Method;
@@ -38,7 +39,7 @@ where
     F: FnOnce() -> Result<T, WebError> + Send + 'static,
 {
     let turn = app.hashing.acquire().await.map_err(|e| WebError::Failed(e.to_string()))?;
-    let done = apart(work).await;
+    let done = apart(move |_| work()).await;
     drop(turn);
     done
 }
@@ -126,13 +127,16 @@ where
     web::block(move || work(&mut app.pool.get()?, &app)).await?
 }
 
-/// Runs work that takes long and needs no connection away from the threads that answer.
+/// Runs work that takes long and needs no connection away from the threads that answer. It sees whether whoever asked still waits.
 pub async fn apart<T, F>(work: F) -> Result<T, WebError>
 where
     T: Send + 'static,
-    F: FnOnce() -> Result<T, WebError> + Send + 'static,
+    F: FnOnce(&Waiting) -> Result<T, WebError> + Send + 'static,
 {
-    web::block(work).await?
+    // dropped with the request, which is dropped when the line is closed
+    let asker = Asker::default();
+    let waiting = asker.waiting();
+    web::block(move || work(&waiting)).await?
 }
 
 impl FromRequest for Who {

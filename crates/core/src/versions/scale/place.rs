@@ -70,6 +70,7 @@ pub struct Placed {
 }
 
 /// What placing needs to know of the day.
+#[derive(Debug)]
 pub struct Day<'a> {
     /// Full, Trim, Base.
     pub works: &'a [Work],

@@ -241,7 +241,7 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let (gym, class, member) = blocking(&app, move |conn, _| Ok(class::find_card(conn, &token)?)).await?;
     let page = planned(&app, gym, class).await?;
     page.shown(&app, Why::Card).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
         Ok(CardPage {

@@ -54,7 +54,7 @@ struct Card {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || {
+    let page = apart(move |_| {
         let cards = page
             .bookings
             .iter()

@@ -141,7 +141,7 @@ pub async fn show(app: Data<App>, who: Who, request: HttpRequest, path: Path<(St
         let here = request.connection_info();
         format!("{}://{}", here.scheme(), here.host())
     };
-    let page = apart(move || {
+    let page = apart(move |_| {
         let members = || page.plan.members.iter().enumerate();
         let name = |l: &LiftPlan| l.sets.movement.id().map_or_else(String::new, |m| catalogue().name(m));
         let mut out = PapersPage {

@@ -267,7 +267,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move || Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))).await?;
+    let page = apart(move |_| Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))).await?;
     html(&page)
 }
 

@@ -10,7 +10,7 @@ use crate::draw::pace::chart;
 use crate::draw::paces::{self, Chosen};
 use crate::error::Page;
 use crate::frame::{Frame, html};
-use crate::session::{Who, blocking};
+use crate::session::{Who, apart};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::plan::{Shout, VersionPace, WorkoutPlan, pairings};
@@ -193,7 +193,8 @@ fn all_paces(page: &ClassPage, w: &WorkoutPlan, member: Option<usize>) -> String
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, whose: Query<Whose>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = blocking(&app, move |_, app| {
+    let app = App::clone(&app);
+    let page = apart(move |_| {
         let asked = whose.member.as_deref().and_then(|m| page.plan.members.iter().position(|x| x.id == m));
         // without a choice the middle member of the first version that somebody does
         let member = asked.or_else(|| page.plan.workouts.iter().flat_map(|w| &w.pace).find_map(|p| p.member));

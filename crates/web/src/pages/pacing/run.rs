@@ -5,18 +5,16 @@ use super::shown_rounds;
 use crate::class_page::ClassPage;
 use crate::draw::strip::strip;
 use crate::pages::Mark;
-use lantern_core::loads::Bars;
 use lantern_core::movement::say::spoken;
 use lantern_core::pacing::Style;
 use lantern_core::plan::{
-    Memo, OtherLoad, WorkoutPlan, even_targets, first_bite, interruption, machine_paces, other_loads, recall,
+    ComparedOf, Memo, OtherLoad, WorkoutPlan, even_targets, first_bite, interruption, machine_paces, recall,
     rows, seconds_by_kind, shared_bars, traced_at_middle,
 };
 use lantern_core::roster::Ability;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{Standard, clock, in_ten, plain};
-use lantern_core::versions::{Breaking, Effort, Placed, Splits, Tier, Work, breakings, breakings_by_line};
-use std::sync::Arc;
+use lantern_core::versions::{Breaking, Effort, Placed, Splits, Tier, Work};
 
 /// Sets of a line beyond which their clock times are no help.
 const MOST_SETS: usize = 6;
@@ -28,7 +26,12 @@ pub struct RunView {
     pub strip: String,
     /// Work, breaks, rests, changes.
     pub sums: [String; 4],
-    pub compared: Arc<Compared>,
+    /// Ways to break all sets.
+    pub ways: Vec<Way>,
+    /// The same for each movement alone.
+    pub each: Vec<(String, Vec<EachView>)>,
+    /// What another weight would give, by movement.
+    pub loads: Vec<(String, Vec<LoadView>)>,
     /// Where it first bites.
     pub bite: String,
     /// Lines broken into sets, with the clock at which each set is picked up: (line, round, sets).
@@ -36,16 +39,6 @@ pub struct RunView {
     /// Sentences: interruptions, shared bars, even targets.
     pub advice: Vec<String>,
     pub machines: Vec<MachineView>,
-}
-
-/// What is run again for one member beside the plan.
-pub struct Compared {
-    /// Ways to break all sets.
-    pub ways: Vec<Way>,
-    /// The same for each movement alone.
-    pub each: Vec<(String, Vec<EachView>)>,
-    /// What another weight would give, by movement.
-    pub loads: Vec<(String, Vec<LoadView>)>,
 }
 
 pub struct MachineView {
@@ -95,21 +88,11 @@ pub fn run_of(page: &ClassPage, memo: &dyn Memo, w: &WorkoutPlan, member: usize)
     let (stimulus, ability) = (w.stimulus.as_ref()?, page.plan.abilities.get(member)?);
     let splits = w.splits.get(member)?;
     let bite = first_bite(&p.work, &run).map(|b| format!("{}: {}.", clock(b.at_s), b.says));
-    let inputs = (
-        &p.work,
-        m,
-        stimulus,
-        page.class.seed,
-        page.gym.settings.runs,
-        page.class.starts_at.date(),
-        &page.kit,
-    );
-    let school = w.schools.school("set-breaking");
-    let compared = recall(memo, "compared", (inputs, school), || Compared {
-        ways: ways(page, w, member),
-        each: each_movement(page, w, member),
-        loads: loads(page, w, member),
-    });
+    let style = Style::of_school(w.schools.school("set-breaking"));
+    let effort = Effort { runs: page.gym.settings.runs, seed: page.class.seed, style };
+    let date = page.class.starts_at.date();
+    let of = ComparedOf { placed: p, member: m, date, stimulus, kit: &page.kit, effort };
+    let compared = recall(memo, &of).ok()?;
     Some(RunView {
         bite: bite.unwrap_or_else(|| "No break and no slowing down in the whole of it.".to_owned()),
         picked_up: picked_up(&p.work, splits),
@@ -128,8 +111,15 @@ pub fn run_of(page: &ClassPage, memo: &dyn Memo, w: &WorkoutPlan, member: usize)
         tier: p.tier,
         strip: strip(&drawn, &run.round_ends, &aloud),
         sums,
-        compared,
+        ways: compared.ways.iter().map(|b| way_view(b, stimulus)).collect(),
+        each: by_name(&compared.each, |b| each_view(b, stimulus)),
+        loads: by_name(&compared.loads, |o| load_view(o, stimulus)),
     })
+}
+
+/// What is shown of each, under the same names.
+fn by_name<T, V>(all: &[(String, Vec<T>)], view: impl Fn(&T) -> V) -> Vec<(String, Vec<V>)> {
+    all.iter().map(|(name, of)| (name.clone(), of.iter().map(&view).collect())).collect()
 }
 
 /// Every line that is broken, in the rounds that are shown: (line, round, sets with their clock).
@@ -161,74 +151,36 @@ fn advice(p: &Placed, splits: &Splits, standard: Standard, a: &Ability, s: &Stim
         .collect()
 }
 
-fn loads(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<(String, Vec<LoadView>)> {
-    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
-    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
-        return Vec::new();
-    };
-    let bars = Bars::of(&page.kit);
-    let style = Style::of_school(w.schools.school("set-breaking"));
-    let effort = Effort { runs: page.gym.settings.runs, seed: page.class.seed, style };
-    let view = |o: &OtherLoad| {
-        let r = &o.prediction;
-        let beyond = r.scale_this.is_some();
-        LoadView {
-            text: o.text.clone(),
-            middle: if beyond { "beyond them".to_owned() } else { s.write(r.p50()) },
-            range: if beyond {
-                String::new()
-            } else {
-                format!("{}–{}", s.write(r.p10()), s.write(r.p90()))
-            },
-            chance: if beyond { String::new() } else { in_ten(r.on_stimulus) },
-            now: o.now,
-        }
-    };
-    other_loads(p, m, a, s, (&page.kit, &bars), effort)
-        .into_iter()
-        .map(|(name, all)| (name, all.iter().map(view).collect()))
-        .collect()
+fn load_view(o: &OtherLoad, s: &Stimulus) -> LoadView {
+    let r = &o.prediction;
+    let beyond = r.scale_this.is_some();
+    LoadView {
+        text: o.text.clone(),
+        middle: if beyond { "beyond them".to_owned() } else { s.write(r.p50()) },
+        range: if beyond { String::new() } else { format!("{}–{}", s.write(r.p10()), s.write(r.p90())) },
+        chance: if beyond { String::new() } else { in_ten(r.on_stimulus) },
+        now: o.now,
+    }
 }
 
-fn each_movement(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<(String, Vec<EachView>)> {
-    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
-    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
-        return Vec::new();
-    };
-    let cell = |b: &Breaking| EachView {
+fn each_view(b: &Breaking, s: &Stimulus) -> EachView {
+    EachView { name: b.name.clone(), middle: s.write(b.prediction.p50()), broken: breaks(b.broken) }
+}
+
+fn way_view(b: &Breaking, s: &Stimulus) -> Way {
+    let r = &b.prediction;
+    Way {
         name: b.name.clone(),
-        middle: s.write(b.prediction.p50()),
+        middle: s.write(r.p50()),
+        range: format!("{}–{}", s.write(r.p10()), s.write(r.p90())),
+        chance: in_ten(r.on_stimulus),
+        sets: b.sets,
         broken: breaks(b.broken),
-    };
-    breakings_by_line(p, m.standard, a, s, page.class.seed)
-        .into_iter()
-        .map(|(line, ways)| (line, ways.iter().map(cell).collect()))
-        .collect()
+        own: b.own,
+    }
 }
 
 /// How often a set ends before it was meant to.
 fn breaks(share: f64) -> String {
     if share > 0.0 { in_ten(share) } else { "in none".to_owned() }
-}
-
-fn ways(page: &ClassPage, w: &WorkoutPlan, member: usize) -> Vec<Way> {
-    let (Some(p), Some(s)) = (w.placed.get(member), w.stimulus.as_ref()) else { return Vec::new() };
-    let (Some(m), Some(a)) = (page.plan.members.get(member), page.plan.abilities.get(member)) else {
-        return Vec::new();
-    };
-    breakings(p, m.standard, a, s, page.class.seed)
-        .into_iter()
-        .map(|b| {
-            let r = &b.prediction;
-            Way {
-                name: b.name,
-                middle: s.write(r.p50()),
-                range: format!("{}–{}", s.write(r.p10()), s.write(r.p90())),
-                chance: in_ten(r.on_stimulus),
-                sets: b.sets,
-                broken: breaks(b.broken),
-                own: b.own,
-            }
-        })
-        .collect()
 }

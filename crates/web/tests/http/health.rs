@@ -1,0 +1,77 @@
+//! What whoever runs the server asks it, and what it does for nobody.
+
+use crate::harness::{Hall, Server};
+use lantern_store::class;
+use lantern_store::testing::set_sheet;
+use std::io::Write;
+use std::net::TcpStream;
+use std::time::Duration;
+
+/// The value of a figure in the text of `/metrics`.
+fn figure(text: &str, name: &str) -> f64 {
+    let line = text.lines().find(|l| l.starts_with(name) && l[name.len()..].starts_with(' '));
+    line.unwrap_or_else(|| panic!("no {name} in {text}")).split(' ').next_back().unwrap().parse().unwrap()
+}
+
+fn sheet(s: &Server, h: &Hall, text: &str) {
+    let mut conn = s.database.conn();
+    let session = class::find(&mut conn, h.gym, h.class).unwrap().session;
+    set_sheet(&mut conn, h.gym, session, text).unwrap();
+}
+
+#[test]
+fn whoever_runs_it_sees_that_it_lives_is_ready_and_what_it_did() {
+    let s = Server::start();
+    let h = s.hall("Alder", 3);
+    let mut b = s.signed_in(&h);
+    assert_eq!((b.get("/healthz").body.as_str(), b.get("/readyz").body.as_str()), ("well\n", "ready\n"));
+    for _ in 0..2 {
+        assert_eq!(b.get(&format!("/classes/{}/hour", h.class)).status, 200);
+    }
+    let text = s.browse().get("/metrics").body;
+    assert_eq!(
+        (figure(&text, "lantern_plans_made_total"), figure(&text, "lantern_plans_found_total")),
+        (1.0, 1.0)
+    );
+    assert!(figure(&text, "lantern_answers_total{status=\"2xx\"}") >= 4.0);
+    assert!(figure(&text, "lantern_connections{state=\"idle\"}") >= 1.0);
+    assert!(!text.contains("Alder") && !text.contains(&h.class.to_string()), "nobody is named");
+    let through = s.browse().send(
+        "GET /metrics HTTP/1.1\r\nHost: h\r\nX-Forwarded-For: 203.0.113.9\r\nConnection: close\r\n\r\n",
+    );
+    assert_eq!(through.status, 404, "a proxy passes it to nobody");
+}
+
+#[test]
+fn a_plan_that_nobody_waits_for_any_more_is_given_up() {
+    let s = Server::start();
+    let h = s.hall("Alder", 20);
+    let mut b = s.signed_in(&h);
+    let given_up = || figure(&s.browse().get("/metrics").body, "lantern_plans_given_up_total");
+    // how soon a request is being planned is not known: it is left a little later each time, of another sheet
+    let left = (1..20).any(|k: u32| {
+        sheet(
+            &s,
+            &h,
+            &format!(
+                "# workout cap 20:00\n{} rounds for time\n10 thruster 40/30 kg\n10 pull-up\n{k}0 m run",
+                k + 2
+            ),
+        );
+        let mut line = TcpStream::connect(("127.0.0.1", s.port)).unwrap();
+        write!(
+            line,
+            "GET /classes/{}/hour HTTP/1.1\r\nHost: localhost\r\nCookie: {}\r\n\r\n",
+            h.class, b.cookie
+        )
+        .unwrap();
+        std::thread::sleep(Duration::from_millis(60 * u64::from(k)));
+        drop(line);
+        (0..40).any(|_| {
+            std::thread::sleep(Duration::from_millis(50));
+            given_up() > 0.0
+        })
+    });
+    assert!(left, "it was planned to its end for nobody");
+    assert_eq!(b.get(&format!("/classes/{}/hour", h.class)).status, 200, "whoever stays gets it");
+}
