@@ -2,12 +2,10 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{GymId, MemberId};
-use crate::schema::{
-    bests, bookings, classes, limits, maxes, member_days, members, result_changes, results, trials,
-};
+use crate::schema::{bests, bookings, classes, limits, maxes, members, result_changes, results, trials};
 use chrono::{Days, NaiveDate, NaiveDateTime, NaiveTime, Utc};
-use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
+use diesel::sql_types::{Array, BigInt, Date, Nullable, Uuid as SqlUuid};
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Session, Trial};
 use lantern_core::units::Standard;
@@ -179,13 +177,28 @@ fn days(
     ids: &[Uuid],
     before: NaiveDate,
 ) -> Result<HashMap<Uuid, (i64, Option<NaiveDate>)>> {
-    let rows = member_days::table
-        .filter(member_days::gym_id.eq(gym.0).and(member_days::member_id.eq_any(ids)))
-        .filter(member_days::on_date.lt(before))
-        .group_by(member_days::member_id)
-        .select((member_days::member_id, (count_star(), max(member_days::on_date))))
-        .load(conn)?;
-    Ok(rows.into_iter().collect())
+    // the days since are few, however many there were before: the index is read from its end
+    let rows = diesel::sql_query(
+        "SELECT id, days - (SELECT count(*) FROM member_days d WHERE d.gym_id = $1 AND d.member_id = m.id \
+         AND d.on_date >= $3) AS n, (SELECT max(on_date) FROM member_days d WHERE d.gym_id = $1 \
+         AND d.member_id = m.id AND d.on_date < $3) AS last FROM members m WHERE gym_id = $1 AND id = ANY($2)",
+    )
+    .bind::<SqlUuid, _>(gym.0)
+    .bind::<Array<SqlUuid>, _>(ids)
+    .bind::<Date, _>(before)
+    .load::<DaysRow>(conn)?;
+    Ok(rows.into_iter().map(|r| (r.id, (r.n, r.last))).collect())
+}
+
+/// A row of [`days`].
+#[derive(QueryableByName)]
+struct DaysRow {
+    #[diesel(sql_type = SqlUuid)]
+    id: Uuid,
+    #[diesel(sql_type = BigInt)]
+    n: i64,
+    #[diesel(sql_type = Nullable<Date>)]
+    last: Option<NaiveDate>,
 }
 
 /// Sessions of the weeks before a moment with what they held, one for each day.

@@ -195,6 +195,14 @@ diesel::table! {
     }
 }
 diesel::table! {
+    record_months (gym_id, month) {
+        gym_id -> Uuid,
+        month -> Date,
+        changes -> BigInt,
+        body -> Jsonb,
+    }
+}
+diesel::table! {
     shown_plans (gym_id, id) {
         gym_id -> Uuid,
         id -> Uuid,
@@ -288,6 +296,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     decisions,
     results,
     log_days,
+    record_months,
     member_days,
     shown_plans,
     frozen_plans,

@@ -86,11 +86,22 @@ struct Gathered {
 }
 
 fn gather(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<Gathered, WebError> {
+    let frozen = logbook::find_frozen(conn, of, id)?;
+    gather_by(conn, app, of, id, frozen)
+}
+
+/// What a plan is made from, by what the class is held by.
+fn gather_by(
+    conn: &mut Connection,
+    app: &App,
+    of: GymId,
+    id: ClassId,
+    frozen: Frozen,
+) -> Result<Gathered, WebError> {
     let gym = gym::find(conn, of)?;
     let class = class::find(conn, of, id)?;
     let session = sheet::find(conn, of, class.session)?;
     let bookings = class::bookings(conn, of, id)?;
-    let frozen = logbook::find_frozen(conn, of, id)?;
     let (made, unread) = decision::made(conn, of, id)?;
     let inputs = match frozen.inputs.clone() {
         Some(held) => with_late(conn, &gym, held, &bookings)?,
@@ -162,7 +173,7 @@ impl Gathered {
 pub fn load(conn: &mut Connection, app: &App, of: GymId, id: ClassId) -> Result<ClassPage, WebError> {
     // a change that has begun is brought to its end, whoever has left
     let asker = Asker::default();
-    gather(conn, app, of, id)?.planned(app, &asker.waiting())
+    gather(conn, app, of, id)?.planned(app, &asker.waiting_in_change())
 }
 
 /// A class with its plan: what it is made from is read, the connection goes back, then it is worked out.
@@ -170,6 +181,21 @@ pub async fn planned(app: &App, of: GymId, id: ClassId) -> Result<ClassPage, Web
     let gathered = blocking(app, move |conn, app| gather(conn, app, of, id)).await?;
     let app = app.clone();
     apart(move |waiting| gathered.planned(&app, waiting)).await
+}
+
+/// The same before a result is taken back: with its last one a class is held no more, so today's plan is worked out too, and not while
+/// the change holds the connection.
+pub async fn planned_with_todays(app: &App, of: GymId, id: ClassId) -> Result<(), WebError> {
+    planned(app, of, id).await?;
+    let last = move |conn: &mut Connection, app: &App| match logbook::list(conn, of, id)?.len() {
+        1 => gather_by(conn, app, of, id, Frozen::default()).map(Some),
+        _ => Ok(None),
+    };
+    if let Some(gathered) = blocking(app, last).await? {
+        let app = app.clone();
+        apart(move |waiting| gathered.planned(&app, waiting)).await?;
+    }
+    Ok(())
 }
 
 /// A held class with those who were booked after its first result: they do it too, and have results.

@@ -26,6 +26,8 @@ pub struct PlanCounts {
     pub found: IntCounter,
     /// Made.
     pub made: IntCounter,
+    /// Made while a change held its connection: each is a plan that should have been made before.
+    pub in_change: IntCounter,
     /// Given up because nobody waited any more.
     pub given_up: IntCounter,
     /// s to make one.
@@ -62,6 +64,7 @@ impl Metrics {
         let plans = PlanCounts {
             found: counter(&r, "lantern_plans_found_total", "Plans that were made lately.")?,
             made: counter(&r, "lantern_plans_made_total", "Plans that were made.")?,
+            in_change: counter(&r, "lantern_plans_in_changes_total", "Plans made while a change waited.")?,
             given_up: counter(&r, "lantern_plans_given_up_total", "Plans that nobody waited for any more.")?,
             made_s: histogram(&r, "lantern_plan_seconds", "Seconds to make a plan.")?,
         };

@@ -27,18 +27,27 @@ pub struct Asker(Arc<()>);
 
 /// Whether somebody who asked still waits.
 #[derive(Clone)]
-pub struct Waiting(Weak<()>);
+pub struct Waiting {
+    asker: Weak<()>,
+    /// A change to the database waits for it, with its connection.
+    in_change: bool,
+}
 
 impl Asker {
     /// How others see that this one waits.
     pub fn waiting(&self) -> Waiting {
-        Waiting(Arc::downgrade(&self.0))
+        Waiting { asker: Arc::downgrade(&self.0), in_change: false }
+    }
+
+    /// The same inside a change, which should find what it needs.
+    pub fn waiting_in_change(&self) -> Waiting {
+        Waiting { in_change: true, ..self.waiting() }
     }
 }
 
 impl Waiting {
     fn still(&self) -> bool {
-        self.0.strong_count() > 0
+        self.asker.strong_count() > 0
     }
 }
 
@@ -139,7 +148,7 @@ impl PlanCache {
             let make = || match self.known(key) {
                 // it may have been kept between the look and the flight
                 Some(found) => Ok(found),
-                None => self.make(&of, &flight),
+                None => self.make(&of, &flight, waiting),
             };
             let made = flight.made.get_or_init(make).clone();
             if let Ok(plan) = &made
@@ -160,7 +169,10 @@ impl PlanCache {
         }
     }
 
-    fn make(&self, of: &PlanOf, flight: &Flight) -> Result<Arc<ClassPlan>, Stopped> {
+    fn make(&self, of: &PlanOf, flight: &Flight, by: &Waiting) -> Result<Arc<ClassPlan>, Stopped> {
+        if by.in_change {
+            self.counts.in_change.inc();
+        }
         let from = Instant::now();
         let made = of.make(&Flying { parts: &self.parts, flight }).map(Arc::new);
         match made {

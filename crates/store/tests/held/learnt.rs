@@ -4,6 +4,8 @@ use super::hall::*;
 use diesel::prelude::*;
 use diesel::sql_query;
 use diesel::sql_types::Uuid as SqlUuid;
+use lantern_core::record::Unjudged;
+use lantern_core::versions::Tier;
 use lantern_store::logbook::{Holds, Logged};
 use lantern_store::{ClassId, StoreError, gym, logbook, record};
 
@@ -46,6 +48,63 @@ fn a_result_is_judged_once_counted_and_judged_again_when_it_is_corrected() {
     // another hall's record has none of it
     let other = gym::add(&mut conn, "Elsewhere", "", false).unwrap();
     assert_eq!(record::counted(&mut conn, other, day(25), 14).unwrap(), record::Counted::default());
+}
+
+#[test]
+fn a_month_is_added_up_once_until_its_log_changes() {
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let before = class_at(&mut conn, h.gym, h.session, at(24, 18) - chrono::Months::new(1), h.ada);
+    let (plan, inputs) = h.made();
+    let tier = plan.members[0].tier.unwrap();
+    let log = |class: ClassId, seconds: f64| {
+        let logged = Logged { tier, ..result(h.ada, 0, seconds) };
+        let holds = Holds { plan: &plan, inputs: &inputs };
+        logbook::log(&mut h.db.conn(), h.gym, class, &logged, (holds, "Ines")).unwrap();
+    };
+    log(before, 500.0);
+    log(h.class, 500.0);
+    let mut counted = || record::counted(&mut conn, h.gym, day(25), 14).unwrap();
+    let first = counted();
+    assert_eq!((first.classes, first.members.clone()), (2, vec![(first.members[0].0, 2)]));
+    assert_eq!(
+        first.cells.iter().map(|c| c.late).collect::<Vec<_>>(),
+        [true, true],
+        "both in the last 60 days"
+    );
+    let [window, cap] = [&first.window, &first.cap].map(|b| b.iter().map(|b| b.of).collect::<Vec<_>>());
+    assert_eq!((window, cap), (vec![2], vec![2]), "one chance each was said, to both");
+    assert_eq!(counted(), first);
+    // what is kept is what is shown
+    let spoil = |of: &str| {
+        let set = "UPDATE record_months SET body = jsonb_set(body, '{slots,0}', '7') WHERE gym_id = $1";
+        let n = sql_query(format!("{set} AND {of}")).bind::<SqlUuid, _>(h.gym.0).execute(&mut h.db.conn());
+        assert_eq!(n.unwrap(), 1);
+    };
+    spoil("month = '2026-10-01'");
+    spoil("month = '2026-11-01'");
+    assert_eq!(counted().slots[0], 14);
+    // a change of one month's log adds that month up again, and no other
+    log(h.class, 501.0);
+    assert_eq!(counted().slots[0], 7 + first.slots[0].min(1));
+    logbook::remove(&mut h.db.conn(), h.gym, before, (h.ada, 0), "Ines").unwrap();
+    let last = counted();
+    assert_eq!(
+        (last.slots.iter().sum::<usize>(), last.classes, last.span),
+        (1, 1, Some((at(24, 18), at(24, 18))))
+    );
+    // what is not judged says no chance
+    let other = Tier::ALL.into_iter().find(|t| *t != tier).unwrap();
+    let logged = Logged { tier: other, ..result(h.ada, 0, 400.0) };
+    logbook::log(&mut h.db.conn(), h.gym, before, &logged, (Holds { plan: &plan, inputs: &inputs }, "Ines"))
+        .unwrap();
+    let aside = counted();
+    assert_eq!((aside.unjudged.clone(), &aside.window), (vec![(Unjudged::OtherVersion, 1)], &last.window));
+    let last = aside;
+    // what cannot be read any more is worked out again
+    let all = sql_query("UPDATE record_months SET body = '{}' WHERE gym_id = $1").bind::<SqlUuid, _>(h.gym.0);
+    assert_eq!(all.execute(&mut h.db.conn()).unwrap(), 2);
+    assert_eq!(counted(), last);
 }
 
 #[test]

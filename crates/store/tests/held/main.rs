@@ -42,6 +42,11 @@ fn sessions_are_days_before_the_class_not_results() {
     assert_eq!(before(25), (Some(14), Some(day(24)), 2));
     let all = roster::list_before(&mut conn, h.gym, day(24)).unwrap();
     assert_eq!(all[0].sessions[0].reps["squat"], 90.0, "three results of a day");
+    // taken back, a day counts until its last result is gone
+    for (class, block, left) in [(earlier, 1, 13), (same_day, 0, 13), (earlier, 0, 12)] {
+        logbook::remove(&mut conn, h.gym, class, (h.ada, block), "Ines").unwrap();
+        assert_eq!(before(24).0, Some(left));
+    }
 }
 
 #[test]

@@ -1,8 +1,9 @@
 //! What whoever runs the server asks it, and what it does for nobody.
 
 use crate::harness::{Hall, Server};
-use lantern_store::class;
+use lantern_core::roster::Member;
 use lantern_store::testing::set_sheet;
+use lantern_store::{class, roster};
 use std::io::Write;
 use std::net::TcpStream;
 use std::time::Duration;
@@ -40,6 +41,28 @@ fn whoever_runs_it_sees_that_it_lives_is_ready_and_what_it_did() {
         "GET /metrics HTTP/1.1\r\nHost: h\r\nX-Forwarded-For: 203.0.113.9\r\nConnection: close\r\n\r\n",
     );
     assert_eq!(through.status, 404, "a proxy passes it to nobody");
+}
+
+#[test]
+fn no_plan_is_made_while_a_change_holds_its_connection() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut b = s.signed_in(&h);
+    let member = h.member.to_string();
+    let log = format!("/classes/{}/log", h.class);
+    let typed = [("member", member.as_str()), ("block", "0"), ("result", "8:42"), ("tier", "Full")];
+    let figures = || {
+        let text = s.browse().get("/metrics").body;
+        ["lantern_plans_in_changes_total", "lantern_plans_made_total"].map(|name| figure(&text, name))
+    };
+    assert_eq!(b.post(&log, &typed).status, 303);
+    assert_eq!(figures(), [0.0, 1.0]);
+    // held by what was known then, and planned anew from what is known now when its last result is taken back
+    let mut conn = s.database.conn();
+    let heavier = |m: &Member| Member { body_mass_kg: Some(101.0), ..m.clone() };
+    roster::change(&mut conn, h.gym, h.member, heavier).unwrap();
+    assert_eq!(b.post(&format!("{log}/back"), &typed[..2]).status, 303);
+    assert_eq!(figures(), [0.0, 2.0]);
 }
 
 #[test]

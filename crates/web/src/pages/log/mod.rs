@@ -6,7 +6,7 @@ mod view;
 use super::id;
 use super::learnt::read_why;
 use crate::app::App;
-use crate::class_page::{ClassPage, load, planned};
+use crate::class_page::{ClassPage, load, planned, planned_with_todays};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::{Change, Who, blocking, once};
@@ -271,7 +271,7 @@ pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
     let member = MemberId(id(change.fields.get("member"))?);
     let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
     let (who, hx) = (change.who, change.hx);
-    planned(&app, who.gym(), class).await?;
+    planned_with_todays(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
         done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
@@ -306,7 +306,7 @@ pub async fn undo(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let of = id(change.fields.get("change"))?;
     let (who, hx) = (change.who, change.hx);
-    planned(&app, who.gym(), class).await?;
+    planned_with_todays(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         let changes = logbook::changes(conn, who.gym(), class)?;
         let c = changes.iter().find(|c| c.id == of).ok_or(WebError::NoPage)?;
