@@ -26,6 +26,8 @@ const ASSETS: &[Asset] = assets![
     "js/theme.js" => "text/javascript; charset=utf-8",
     "js/keys.js" => "text/javascript; charset=utf-8",
     "js/sheet.js" => "text/javascript; charset=utf-8",
+    "js/clock.js" => "text/javascript; charset=utf-8",
+    "js/finish.js" => "text/javascript; charset=utf-8",
     "js/wall.js" => "text/javascript; charset=utf-8",
     "js/racks.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",

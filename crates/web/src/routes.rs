@@ -1,6 +1,7 @@
 //! Every address, by task.
 
 use crate::assets;
+use crate::pages::log::finish;
 use crate::pages::{
     brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log, members,
     pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start, stimulus,
@@ -110,6 +111,10 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/card/{token}", get().to(floor::card::show))
         // logbook and record
         .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
+        .service(
+            resource("/classes/{id}/finish").route(get().to(finish::show)).route(post().to(finish::done)),
+        )
+        .route("/classes/{id}/finish/back", post().to(finish::back))
         .route("/classes/{id}/log/line", post().to(log::line))
         .route("/classes/{id}/log/back", post().to(log::take_back))
         .route("/classes/{id}/log/teach", post().to(log::teach))

@@ -1,8 +1,9 @@
 //! A hall with two members and an empty class, served on a port of its own with a database of its own.
 
 use crate::driver::{free_port, listens};
-use chrono::Utc;
+use chrono::{TimeDelta, Utc};
 use fantoccini::{Client, Locator};
+use lantern_core::hour::Press;
 use lantern_core::kit::Kit;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Trial};
@@ -10,7 +11,9 @@ use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
 use lantern_store::testing::{TestDatabase, set_sheet, sign_everybody_out};
-use lantern_store::{ClassId, GymId, MemberId, account, class, decision, gym, kit, logbook, roster, sheet};
+use lantern_store::{
+    ClassId, GymId, MemberId, account, class, clock, decision, gym, kit, logbook, roster, sheet,
+};
 use std::process::{Child, Command, Stdio};
 
 /// All invented; the first two come to every class, the letters before the third differ.
@@ -127,6 +130,14 @@ impl Hall {
     /// Decisions of its class.
     pub fn decided(&self) -> usize {
         decision::list(&mut self.database.conn(), self.gym, self.class).unwrap().0.len()
+    }
+
+    /// The wall's clock shows so many seconds from now on.
+    pub fn start_clock(&self, shows_s: i64) {
+        let mut conn = self.database.conn();
+        // what is started as of some time ago has its lead-in behind it
+        let pressed = Utc::now() - TimeDelta::seconds(10 + shows_s);
+        clock::press(&mut conn, self.gym, self.class, Press::Start, pressed).unwrap();
     }
 
     /// Signs everybody out, as time does.

@@ -40,6 +40,7 @@ async fn every_page_can_be_read() {
     pages.push(class("bookings"));
     pages.push(class("rack/1"));
     pages.push(class("schools?school=what-to-scale"));
+    pages.push(class("finish"));
     pages.extend(["paper/cards", "paper/log", "paper/board"].map(class));
     pages.push(hall.card());
     let mut wrong = Vec::new();

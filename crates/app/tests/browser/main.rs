@@ -3,6 +3,7 @@
 
 mod decide;
 mod driver;
+mod finish;
 mod first;
 mod hall;
 mod legible;

@@ -1,6 +1,5 @@
 // The wall's clock. What it shows was planned by the server; this moves the time, the mark, the row on pace, the phase and the
-// next checkpoint, gives signals, and fits the wall to the screen. Every wall of a class is told of each press and reckons with
-// the server's time, so that all of them show the same second; one that loses the network goes on from what it knows.
+// next checkpoint, gives signals, and fits the wall to the screen.
 'use strict';
 (() => {
   const by = (id) => document.getElementById(id);
@@ -9,11 +8,11 @@
   const end = Number(wall.dataset.end);
   const scale = Number(wall.dataset.scale);
   const number = (v) => (v ? Number(v) : null);
-  const state = { started: number(wall.dataset.started), paused: number(wall.dataset.paused) };
-  let skew = Number(wall.dataset.now) - Date.now(); // the server's time rules
+  const first = { started: number(wall.dataset.started), paused: number(wall.dataset.paused), now: Number(wall.dataset.now) };
+  const state = window.lanternClock(form.getAttribute('action'), first, { told: () => { buttons(); show(); }, net: (text) => { net.textContent = text; } });
+  const { seconds, text: clock } = state;
   const words = what.textContent;
 
-  const clock = (s) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`;
   const parts = (text) => (text || '').split(';').filter(Boolean).map((p) => p.split(','));
   const phasesOf = (el) => parts(el.dataset.phases).map(([from, to, kind, n, of, line]) => ({ from: Number(from), to: Number(to), kind, n: Number(n), of: Number(of), line: line ? Number(line) : null }));
   const versions = [...document.querySelectorAll('[data-version]')].map((el) => ({
@@ -25,9 +24,6 @@
   }));
   const phases = versions.length ? versions[0].phases : [];
   const inTurn = phases.length > 1; // else the whole clock is one phase and counts up
-
-  // seconds on the clock, below 0 in the lead-in; null while it stands
-  const seconds = () => (state.started === null ? null : ((state.paused ?? Date.now() + skew) - state.started) / 1000);
 
   // signals ------------------------------------------------------------
   const cues = [];
@@ -137,55 +133,18 @@
     const can = state.started === null ? ['start'] : state.paused === null ? ['pause', 'reset'] : ['go-on', 'reset'];
     form.querySelectorAll('button[name=clock]').forEach((b) => { b.hidden = !can.includes(b.value); });
     form.classList.toggle('is-quiet', state.started !== null && state.paused === null);
-    wall.dataset.zero = state.started === null ? '' : String(state.started - skew);
+    wall.dataset.zero = state.started === null ? '' : String(state.started - state.skew);
   };
 
   // in step with the others ---------------------------------------------
-  let taken = 0; // how often the server told of the clock
-  const take = (told) => {
-    taken += 1;
-    [state.started, state.paused] = [told.started, told.paused];
-    buttons();
-    show();
-  };
   const base = form.getAttribute('action');
-  const measure = async () => {
-    let best = Infinity;
-    for (let i = 0; i < 5; i += 1) {
-      const from = performance.now();
-      const answer = await fetch(base, { cache: 'no-store', credentials: 'same-origin' }).catch(() => null);
-      if (!answer || !answer.ok) return;
-      const { now } = await answer.json();
-      const took = performance.now() - from;
-      if (took < best) [best, skew] = [took, now + took / 2 - Date.now()];
-    }
-    buttons();
-  };
-  let source = null;
-  let heard = 0; // when the server was last heard of
-  const follow = () => {
-    if (source) source.close();
-    source = new EventSource(`${base}/events`);
-    heard = Date.now();
-    const hear = () => { heard = Date.now(); net.textContent = ''; };
-    source.onmessage = (event) => { hear(); take(JSON.parse(event.data)); };
-    source.addEventListener('beat', hear);
-    source.onopen = () => { hear(); measure(); };
-    source.onerror = () => { net.textContent = 'No connection: the clock goes on from here.'; };
-  };
-  // a refused or a silent connection is made anew; the server says something every ten seconds
-  setInterval(() => { if (source.readyState === EventSource.CLOSED || Date.now() - heard > 25000) follow(); }, 3000);
-  window.addEventListener('offline', () => { source.close(); source.onerror(); });
-  window.addEventListener('online', follow);
-  setInterval(measure, 120000);
-
   const press = async (button) => {
     if (button.dataset.ask && !window.confirm(button.dataset.ask)) return;
-    const [body, was] = [new URLSearchParams([['csrf', form.elements.csrf.value], ['clock', button.value]]), taken];
+    const [body, was] = [new URLSearchParams([['csrf', form.elements.csrf.value], ['clock', button.value]]), state.taken];
     const sent = await fetch(base, { method: 'POST', body, redirect: 'manual', credentials: 'same-origin' }).catch(() => null);
     if (!sent) { net.textContent = 'Not sent: no connection. Press again.'; return; }
     // no word of it: another was quicker, or nobody is signed in; the page says which
-    setTimeout(() => { if (taken === was) location.reload(); }, 3000);
+    setTimeout(() => { if (state.taken === was) location.reload(); }, 3000);
   };
   form.addEventListener('submit', (event) => {
     if (!event.submitter) return;
@@ -234,7 +193,7 @@
   tell();
   buttons();
   show();
-  follow();
+  state.follow();
   keepAwake();
   setInterval(show, 100);
 })();

@@ -28,9 +28,11 @@ const LANE: f64 = 35.0;
 pub(super) struct LogPage {
     frame: Frame,
     base: String,
+    /// A workout is scored by its time: names can be tapped at its finish.
+    by_time: bool,
     nobody: bool,
     line: LineView,
-    tally: String,
+    pub tally: String,
     said: Option<Said>,
     blocks: Vec<BlockView>,
     homeless: Vec<Homeless>,
@@ -66,7 +68,7 @@ struct LineView {
 /// A change in words, with the way back where it is one of a result.
 #[derive(Clone)]
 pub(super) struct Said {
-    words: String,
+    pub words: String,
     change: String,
 }
 
@@ -91,19 +93,20 @@ struct BlockView {
     rows: Vec<RowView>,
 }
 
+/// A member of a block as it stands in the log.
 #[derive(Clone)]
-struct RowView {
-    id: String,
-    name: String,
-    tiers: Vec<(Tier, bool)>,
+pub(super) struct RowView {
+    pub id: String,
+    pub name: String,
+    pub tiers: Vec<(Tier, bool)>,
     planned: String,
-    result: String,
-    problem: String,
+    pub result: String,
+    pub problem: String,
     load: String,
     note: String,
-    logged: bool,
+    pub logged: bool,
     lane: String,
-    against: String,
+    pub against: String,
     off: bool,
     inside: bool,
     capped: bool,
@@ -121,6 +124,13 @@ struct Homeless {
     what: String,
     count: usize,
     to: Vec<(u32, String)>,
+}
+
+impl LogPage {
+    /// Rows of a block, in the order of the class; none where it is not scored.
+    pub fn rows(&self, block: u32) -> &[RowView] {
+        self.blocks.iter().find(|b| b.block == block).map_or(&[], |b| &b.rows)
+    }
 }
 
 impl Part {
@@ -456,6 +466,7 @@ pub(super) fn page(
     Ok(LogPage {
         frame: page.frame(who, "log"),
         base: page.base(),
+        by_time: !super::finish::timed(page).is_empty(),
         nobody: page.plan.members.is_empty(),
         line,
         tally: tally(&blocks),
