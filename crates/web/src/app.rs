@@ -9,9 +9,10 @@ use crate::{error, routes, session};
 use actix_session::SessionMiddleware;
 use actix_session::config::{CookieContentSecurity, PersistentSession};
 use actix_session::storage::CookieSessionStore;
-use actix_web::body::MessageBody;
+use actix_web::body::{BoxBody, MessageBody};
 use actix_web::cookie::{Key, SameSite, time::Duration};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as ActixApp, HttpServer, web};
 use chrono::NaiveDateTime;
@@ -108,6 +109,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         ActixApp::new()
             .app_data(web::Data::new(app.clone()))
             .app_data(web::PayloadConfig::new(session::MOST_BODY))
+            .wrap(from_fn(methods))
             .wrap(cookies)
             .wrap(Compress::default())
             .wrap(headers(&config))
@@ -158,6 +160,25 @@ async fn counted(
         metrics.answer_s.observe(from.elapsed().as_secs_f64());
     }
     answer
+}
+
+/// `HEAD` is answered like `GET`, without the body; what an address does not take is said with what it takes.
+async fn methods(
+    mut request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
+    let asked = request.method().clone();
+    if asked == Method::HEAD {
+        request.head_mut().method = Method::GET;
+    }
+    let answer = next.call(request).await?;
+    if answer.status() == StatusCode::METHOD_NOT_ALLOWED {
+        return Ok(answer.into_response(error::not_so(&asked)));
+    }
+    if asked == Method::HEAD {
+        return Ok(answer.map_body(|_, _| BoxBody::new(actix_web::body::None::new())));
+    }
+    Ok(answer.map_into_boxed_body())
 }
 
 /// Whoever has a link to join or to a card may use it, so these stand in no log.

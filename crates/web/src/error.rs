@@ -1,7 +1,8 @@
 //! Failures into status and page: the only place that does.
 
 use crate::frame::Bare;
-use actix_web::http::StatusCode;
+use actix_web::http::header::{self, HeaderValue};
+use actix_web::http::{Method, StatusCode};
 use actix_web::{HttpRequest, HttpResponse, ResponseError};
 use lantern_core::plan::Stopped;
 use lantern_store::StoreError;
@@ -121,7 +122,23 @@ impl ResponseError for WebError {
     }
 }
 
-/// Any address without a page.
-pub async fn no_page(_request: HttpRequest) -> Page {
+/// An address that takes other requests than the one that came.
+pub fn not_so(asked: &Method) -> HttpResponse {
+    let takes = match *asked {
+        Method::GET | Method::HEAD => "POST",
+        Method::POST => "GET, HEAD",
+        _ => "GET, HEAD, POST",
+    };
+    let words = "This address is not opened that way. Go back, and use the page’s own links and buttons.";
+    let mut page = Bare::message("This did not work", words).page(StatusCode::METHOD_NOT_ALLOWED);
+    page.headers_mut().insert(header::ALLOW, HeaderValue::from_static(takes));
+    page
+}
+
+/// Any address without a page, or one that is asked for in a way that it does not take.
+pub async fn no_page(request: HttpRequest) -> Page {
+    if request.resource_map().has_resource(request.path()) {
+        return Ok(not_so(request.method()));
+    }
     Err(WebError::NoPage)
 }

@@ -12,8 +12,9 @@ pub use predict::{
 };
 pub use scale::{
     Amount, Bound, Breaking, Day, GUARDS, Guard, Hands, Hinder, Instruction, Levers, Personal, Placed,
-    Setting, Tried, at_hand, bound, breakings, breakings_by_line, budget, change_text, guard_of, kit_has,
-    own_weights, place, say_limit, too_early_to_swing, volume, with_this_kit, within_limits,
+    Setting, Tried, at_hand, before_results, bound, breakings, breakings_by_line, budget, change_text,
+    guard_of, kit_has, own_weights, place, say_limit, too_early_to_swing, volume, with_this_kit,
+    within_limits,
 };
 pub use search::{
     Candidate, Fit, Group, Room, Search, Variant, VariantFrom, Version, Versions, Without,

@@ -14,7 +14,7 @@ use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::Standard;
 use lantern_core::units::in_ten;
-use lantern_core::versions::{Candidate, Placed, Prediction, Tier};
+use lantern_core::versions::{Candidate, Placed, Prediction, Tier, before_results};
 use lantern_store::ClassId;
 use serde::Deserialize;
 
@@ -105,6 +105,8 @@ struct Row {
     chance: String,
     lane: String,
     look: String,
+    /// What the middle was before which results; empty where none moved it.
+    taught: String,
     reasons: Vec<String>,
     personal: Vec<(String, String, bool)>,
     /// More, for who will be early: the coach's to offer.
@@ -120,6 +122,15 @@ pub fn range_of(p: &Prediction) -> Range {
 /// `5 members`.
 pub fn members(n: usize) -> String {
     format!("{n} {}", if n == 1 { "member" } else { "members" })
+}
+
+/// `10:47 before 9 results`.
+fn taught(was: &str, results: u32) -> String {
+    match results {
+        0 => format!("{was} before the hall’s results"),
+        1 => format!("{was} before 1 result"),
+        n => format!("{was} before {n} results"),
+    }
 }
 
 fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, why: &str) -> Option<Row> {
@@ -167,6 +178,7 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
             )
         },
         look,
+        taught: before_results(&p.work.keeps(s), r).map(|was| taught(&was, r.results)).unwrap_or_default(),
         reasons: p.reasons.clone(),
         personal: p.personal.iter().map(|x| (x.text.clone(), x.reason.clone(), x.private)).collect(),
         offers: p.offers.clone(),

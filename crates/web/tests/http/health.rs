@@ -98,3 +98,41 @@ fn a_plan_that_nobody_waits_for_any_more_is_given_up() {
     assert!(left, "it was planned to its end for nobody");
     assert_eq!(b.get(&format!("/classes/{}/hour", h.class)).status, 200, "whoever stays gets it");
 }
+
+#[test]
+fn an_address_says_which_requests_it_takes_and_head_is_get_without_a_body() {
+    let s = Server::start();
+    let h = s.hall("Alder", 1);
+    let mut b = s.signed_in(&h);
+    let mut ask = |method: &str, path: &str| {
+        b.send(&format!(
+            "{method} {path} HTTP/1.1\r\nHost: h\r\nCookie: {}\r\nConnection: close\r\n\r\n",
+            b.cookie.clone()
+        ))
+    };
+    let hour = format!("/classes/{}/hour", h.class);
+    for path in ["/healthz", "/classes", &hour, "/sign-in", "/nowhere"] {
+        let (head, get) = (ask("HEAD", path), ask("GET", path));
+        assert_eq!((head.status, head.body.as_str()), (get.status, ""), "{path}: {}", head.head);
+        assert!(!get.body.is_empty() || get.status == 303, "{path}");
+    }
+    let allow = |a: &crate::harness::Answer| {
+        a.head.to_lowercase().lines().find(|l| l.starts_with("allow:")).map(str::to_owned)
+    };
+    let posted = ask("POST", &hour);
+    assert_eq!(
+        (posted.status, allow(&posted).as_deref()),
+        (405, Some("allow: get, head")),
+        "{}",
+        posted.head
+    );
+    assert!(
+        posted.body.contains("not opened that way") && posted.head.contains("script-src 'self'"),
+        "{}",
+        posted.head
+    );
+    let got = ask("GET", &format!("/classes/{}/version", h.class));
+    assert_eq!((got.status, allow(&got).as_deref()), (405, Some("allow: post")));
+    let put = ask("PUT", &hour);
+    assert_eq!((put.status, allow(&put).as_deref()), (405, Some("allow: get, head, post")));
+}

@@ -27,7 +27,7 @@ pub use instruction::{Instruction, budget, instructions, sentence};
 pub use levers::{Levers, Setting, kit_has};
 pub use limits::say_limit;
 pub use personal::{Personal, change_text};
-pub use place::{Day, Placed, Tried, place, within_limits};
+pub use place::{Day, Placed, Tried, before_results, place, within_limits};
 pub use reason::{Hinder, hindered};
 pub use replace::{replaced_for_both, with_this_kit};
 pub use skill::{Doer, missing_lines};

@@ -341,17 +341,21 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
     (best.off_by() < from.off_by() - NEARER).then_some(best)
 }
 
+/// What a middle was before results moved it, as it is written; `None` where none moved it so far that it can be seen.
+pub fn before_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
+    let before = stimulus.write(p.foretold?.middle);
+    (p.moved && before != stimulus.write(p.p50()) && p.scale_this.is_none()).then_some(before)
+}
+
 /// Where results moved a middle, from what to what.
 fn because_of_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
-    let before = stimulus.write(p.foretold?.middle);
-    let now = stimulus.write(p.p50());
+    let (before, now) = (before_results(stimulus, p)?, stimulus.write(p.p50()));
     let whose = match p.results {
         0 => "the hall's results".to_owned(),
         1 => "1 result of theirs and the hall's".to_owned(),
         n => format!("{n} results of theirs and the hall's"),
     };
-    (p.moved && before != now && p.scale_this.is_none())
-        .then(|| format!("{before} became {now} because of {whose}."))
+    Some(format!("{before} became {now} because of {whose}."))
 }
 
 fn reasons(
