@@ -3,7 +3,8 @@
 use crate::error::Result;
 use crate::ids::{ClassId, GymId, MemberId};
 use crate::schema::{bookings, classes, lifted_sets as sets};
-use chrono::{NaiveDate, NaiveDateTime, Utc};
+use chrono::{DateTime, NaiveDate, NaiveDateTime, Utc};
+use diesel::dsl::max;
 use diesel::prelude::*;
 use lantern_core::loads::Attempt;
 use std::collections::HashMap;
@@ -80,6 +81,24 @@ pub fn list(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<Vec<L
             went: attempt(kg, reps, reserve, missed),
         })
         .collect())
+}
+
+/// When each member's last set of each lift was logged: (member, block, lift).
+///
+/// # Errors
+/// When the database is away.
+pub fn last_at(
+    conn: &mut PgConnection,
+    gym: GymId,
+    class: ClassId,
+) -> Result<HashMap<(MemberId, u32, u32), DateTime<Utc>>> {
+    let rows = sets::table
+        .filter(sets::gym_id.eq(gym.0).and(sets::class_id.eq(class.0)))
+        .group_by((sets::member_id, sets::block, sets::lift))
+        .select((sets::member_id, sets::block, sets::lift, max(sets::logged_at)))
+        .load::<(Uuid, i32, i32, Option<DateTime<Utc>>)>(conn)?;
+    let of = |(member, block, lift, at)| Some(((MemberId(member), whole(block), whole(lift)), at?));
+    Ok(rows.into_iter().filter_map(of).collect())
 }
 
 /// Logs a set, or corrects the one that is there.

@@ -28,6 +28,7 @@ const ASSETS: &[Asset] = assets![
     "js/sheet.js" => "text/javascript; charset=utf-8",
     "js/clock.js" => "text/javascript; charset=utf-8",
     "js/finish.js" => "text/javascript; charset=utf-8",
+    "js/rest.js" => "text/javascript; charset=utf-8",
     "js/wall.js" => "text/javascript; charset=utf-8",
     "js/racks.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",

@@ -91,6 +91,13 @@ impl LiftPlan {
         self.members.iter().find(|(i, _)| *i == member).map(|(_, l)| l)
     }
 
+    /// s of rest after a member's set, by the plan: from its end to the start of their next one; `None` where nobody says when that
+    /// is.
+    pub fn rest_s(&self) -> Option<f64> {
+        let set_s = set_time(self.id(), self.sets.most_reps(), self.sets.tempo);
+        Some(self.time.interval_s - set_s).filter(|s| *s >= 1.0)
+    }
+
     /// Catalogue id of the lift on the sheet; empty for one that is not known.
     pub fn id(&self) -> &str {
         self.sets.movement.id().unwrap_or("")

@@ -285,3 +285,34 @@ fn a_kit_in_pounds_is_planned_and_shown_in_pounds() {
     let kit = b.get("/kit").body;
     assert!(kit.contains("value=\"45\"") && kit.contains("One collar, lb"), "{kit}");
 }
+
+#[test]
+fn a_rest_begins_with_a_set_and_ends_by_the_plan() {
+    let server = Server::start();
+    let hall = server.hall("Rest", 2);
+    with_sheet(&server, &hall, "# strength\nfront squat 3 x 3 @ 70%, every 2:30\n");
+    let mut b = server.signed_in(&hall);
+    let rack = format!("/classes/{}/rack/1?at=0-0", hall.class);
+    assert!(!b.get(&rack).body.contains("data-rested"), "nobody has lifted yet");
+    let mut conn = server.database.conn();
+    let number = |page: &str, name: &str| -> Vec<i64> {
+        let of = |part: &str| part.split('"').next().unwrap().parse().unwrap();
+        page.split(&format!("{name}=\"")).skip(1).map(of).collect()
+    };
+    for n in 1..=3 {
+        let place = lifting::Place { member: hall.member, block: 0, lift: 0, number: n };
+        let went = Attempt { kg: 50.0, reps: 3, reserve: Some(2), missed: false };
+        let set = lifting::LiftedSet { place, movement: "front-squat".into(), went };
+        lifting::log(&mut conn, hall.gym, hall.class, &set).unwrap();
+        let page = b.get(&rack).body;
+        let (now, rested) = (number(&page, "data-now")[0], number(&page, "data-rested"));
+        match n {
+            // every 2:30 less the set itself, the other member has none
+            1 | 2 => {
+                let left = (rested[0] - now) / 1000;
+                assert!(rested.len() == 1 && (100..150).contains(&left), "set {n}: {left} s");
+            }
+            _ => assert!(rested.is_empty(), "after the last set nothing is rested for: {page}"),
+        }
+    }
+}

@@ -11,14 +11,16 @@ use crate::session::{Change, Theme, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use chrono::{DateTime, Utc};
 use lantern_core::loads::{Attempt, Bars, SetLoad};
 use lantern_core::movement::catalogue;
 use lantern_core::plan::{LiftPlan, RackState, lifter_state, rack_state};
 use lantern_core::sheet::read_number;
 use lantern_core::units::clock;
-use lantern_store::lifting::{LiftedSet, Place, log, take_back};
+use lantern_store::lifting::{LiftedSet, Place, last_at, log, take_back};
 use lantern_store::{ClassId, MemberId};
 use serde::Deserialize;
+use std::collections::HashMap;
 
 #[derive(Template)]
 #[template(path = "plan/rack.html")]
@@ -43,6 +45,8 @@ struct RackPage {
     problem: String,
     typed: (String, String),
     unit: &'static str,
+    /// ms since 1970.
+    now: i64,
 }
 
 struct Turn {
@@ -68,6 +72,8 @@ struct Row {
     why: String,
     turn: bool,
     last_number: u32,
+    /// When their rest is over, ms since 1970; none before their first set and after their last.
+    rested: Option<i64>,
 }
 
 /// Which lift of the session: `block-position`.
@@ -136,6 +142,24 @@ fn turn(page: &ClassPage, lift: &LiftPlan, state: &RackState) -> Option<Turn> {
     })
 }
 
+/// When members' last sets were logged.
+type LastSets = HashMap<(MemberId, u32, u32), DateTime<Utc>>;
+
+/// When a member's rest after their last set of a lift is over, ms since 1970.
+fn rested(
+    page: &ClassPage,
+    last: &LastSets,
+    (block, position): (usize, usize),
+    member: &str,
+    lift: &LiftPlan,
+) -> Option<i64> {
+    let of = (member.parse().ok()?, page.blocks.id(block)?, u32::try_from(position).ok()?);
+    // in a superset the other lift is done meanwhile
+    let superset = page.plan.strength.iter().any(|s| s.block == block && s.superset);
+    let rest_ms = (1000.0 * lift.rest_s().filter(|_| !superset)?) as i64;
+    last.get(&of).map(|at| at.timestamp_millis() + rest_ms)
+}
+
 /// What was typed and is wrong: kilograms, reps, the problem.
 #[derive(Default)]
 struct Typed {
@@ -148,7 +172,7 @@ struct Typed {
 fn view(
     page: &ClassPage,
     who: &Who,
-    lifted: &[LiftedSet],
+    (lifted, last): (&[LiftedSet], &LastSets),
     rack: usize,
     at: Option<(usize, usize)>,
     typed: Typed,
@@ -210,12 +234,14 @@ fn view(
                     why: if l.next.is_none() { l.why.clone() } else { String::new() },
                     turn: state.turn == Some(n),
                     last_number: l.done.len() as u32,
+                    rested: l.next.as_ref().and_then(|_| rested(page, last, (block, position), &m.id, lift)),
                 })
             })
             .collect(),
         turn,
         problem: typed.problem,
         typed: (typed.kg, typed.reps),
+        now: Utc::now().timestamp_millis(),
         unit: page.kit.unit_word(),
     })
 }
@@ -229,7 +255,8 @@ pub async fn show(app: Data<App>, who: Who, path: Path<(String, usize)>, at: Que
     let page = planned(&app, who.gym(), class).await?;
     let page = blocking(&app, move |conn, _| {
         let lifted = page.lifted(conn)?;
-        view(&page, &who, &lifted, rack, at, Typed::default())
+        let last = last_at(conn, who.gym(), class)?;
+        view(&page, &who, (&lifted, &last), rack, at, Typed::default())
     })
     .await?;
     html(&page)
@@ -314,7 +341,8 @@ pub async fn change(app: Data<App>, change: Change, path: Path<(String, usize)>)
                     reps: f.get("reps").to_owned(),
                     problem: problem.clone(),
                 };
-                view(&page, &who, &lifted, rack, Some((block, position)), typed).map(Some)
+                let last = last_at(conn, who.gym(), class)?;
+                view(&page, &who, (&lifted, &last), rack, Some((block, position)), typed).map(Some)
             }
         }
     })
