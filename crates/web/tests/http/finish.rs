@@ -1,6 +1,7 @@
 //! Names tapped at the finish.
 
 use crate::harness::Server;
+use crate::held::scripted;
 use chrono::{TimeDelta, Utc};
 use lantern_core::hour::Press;
 use lantern_store::{clock, logbook};
@@ -21,40 +22,27 @@ fn a_name_is_tapped_and_the_clock_gives_the_time() {
     // a clock that stands, or has only just begun, gives no time
     let stands = b.post(&at, &fields);
     assert_eq!((stands.status, logged().len()), (303, 0));
-    let hx = |b: &mut crate::harness::Browse, path: &str, fields: &[(&str, &str)]| {
-        let csrf = b.csrf.clone();
-        let mut all = vec![("csrf", csrf.as_str())];
-        all.extend(fields);
-        let body: Vec<String> =
-            all.iter().map(|(k, v)| format!("{}={}", crate::encode(k), crate::encode(v))).collect();
-        let body = body.join("&");
-        b.send(&format!(
-            "POST {path} HTTP/1.1\r\nHost: h\r\nCookie: {}\r\nHX-Request: true\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
-            b.cookie,
-            body.len()
-        ))
-    };
-    let stands = hx(&mut b, &at, &fields);
+    let stands = scripted(&mut b, &at, &fields);
     assert_eq!(stands.status, 422);
     assert!(stands.body.contains("clock stands") && stands.body.contains("hl-name-tap"), "{}", stands.body);
     let begun = Utc::now() - TimeDelta::seconds(10 + 522);
     clock::press(&mut s.database.conn(), h.gym, h.class, Press::Start, begun).unwrap();
 
     // without a script the clock of the server gives it, with one the screen's
-    let done = hx(&mut b, &at, &fields);
+    let done = scripted(&mut b, &at, &fields);
     assert_eq!(done.status, 200, "{}", done.body);
     assert!(done.body.contains("8:42") || done.body.contains("8:43"), "{}", done.body);
     assert!(done.body.contains("/finish/back") && !done.body.contains("hl-name-tap"), "{}", done.body);
     assert_eq!(logged().len(), 1);
     let shown = [fields[0], fields[1], fields[2], ("result", "9:05")];
-    assert!(hx(&mut b, &at, &shown).body.contains("9:05"), "what the screen showed at the tap counts");
+    assert!(scripted(&mut b, &at, &shown).body.contains("9:05"), "what the screen showed at the tap counts");
 
     // taken back, the name stands there again
-    let back = hx(&mut b, &format!("{at}/back"), &fields[..2]);
+    let back = scripted(&mut b, &format!("{at}/back"), &fields[..2]);
     assert_eq!((back.status, logged().len()), (200, 0));
     assert!(back.body.contains("hl-name-tap") && back.body.contains("is taken back"), "{}", back.body);
     // beyond the cap somebody has no time
-    let late = hx(&mut b, &at, &[fields[0], fields[1], fields[2], ("result", "12:30")]);
+    let late = scripted(&mut b, &at, &[fields[0], fields[1], fields[2], ("result", "12:30")]);
     assert!(late.status == 422 && late.body.contains("Type it in the log"), "{}", late.body);
     assert!(logged().is_empty());
 
@@ -62,8 +50,8 @@ fn a_name_is_tapped_and_the_clock_gives_the_time() {
     let other = s.hall("Birch", 1);
     let mut stranger = s.signed_in(&other);
     assert_eq!(stranger.get(&at).status, 404);
-    assert_eq!(hx(&mut stranger, &at, &shown).status, 404);
-    assert_eq!(hx(&mut stranger, &format!("{at}/back"), &fields[..2]).status, 404);
+    assert_eq!(scripted(&mut stranger, &at, &shown).status, 404);
+    assert_eq!(scripted(&mut stranger, &format!("{at}/back"), &fields[..2]).status, 404);
 }
 
 #[test]

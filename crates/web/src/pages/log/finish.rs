@@ -2,7 +2,7 @@
 //! is logged like what is typed, and taken back the same way.
 
 use super::view::{self, RowView, Said};
-use super::{Typed, keep, read_row};
+use super::{Typed, keep, read_row, row_of};
 use crate::app::App;
 use crate::class_page::{ClassPage, load, planned, planned_with_todays};
 use crate::clocks::shown;
@@ -19,7 +19,7 @@ use lantern_core::sheet::Score;
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
 use lantern_store::logbook::Changed;
-use lantern_store::{ClassId, Connection, MemberId, logbook};
+use lantern_store::{ClassId, Connection, logbook};
 use serde::Deserialize;
 
 #[derive(Template)]
@@ -161,8 +161,7 @@ pub async fn done(app: Data<App>, change: Change, path: Path<String>) -> Page {
 pub async fn back(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let member = MemberId(id(change.fields.get("member"))?);
-    let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
+    let (member, block) = row_of(&change)?;
     let (who, hx) = (change.who, change.hx);
     planned_with_todays(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {

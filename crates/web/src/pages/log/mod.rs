@@ -265,12 +265,17 @@ fn of_line(
     Ok(typed)
 }
 
+/// The row that a form is about.
+fn row_of(change: &Change) -> Result<(MemberId, u32), WebError> {
+    let block = change.fields.get("block").parse().map_err(|_| WebError::NoPage)?;
+    Ok((MemberId(id(change.fields.get("member"))?), block))
+}
+
 /// `POST /classes/{id}/log/back`: takes a result back.
 pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let member = MemberId(id(change.fields.get("member"))?);
-    let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
+    let (member, block) = row_of(&change)?;
     let (who, hx) = (change.who, change.hx);
     planned_with_todays(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
@@ -285,8 +290,7 @@ pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
 pub async fn teach(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
-    let member = MemberId(id(change.fields.get("member"))?);
-    let block = change.fields.get("block").parse::<u32>().map_err(|_| WebError::NoPage)?;
+    let (member, block) = row_of(&change)?;
     let why = read_why(change.fields.get("why"))?;
     let (who, hx) = (change.who, change.hx);
     planned(&app, who.gym(), class).await?;
