@@ -21,7 +21,8 @@ fn a_name_is_tapped_and_the_clock_gives_the_time() {
 
     // a clock that stands, or has only just begun, gives no time
     let stands = b.post(&at, &fields);
-    assert_eq!((stands.status, logged().len()), (303, 0));
+    assert_eq!((stands.status, logged().len()), (422, 0));
+    assert!(stands.body.contains("clock stands") && stands.body.contains("</html>"), "also without a script");
     let stands = scripted(&mut b, &at, &fields);
     assert_eq!(stands.status, 422);
     assert!(stands.body.contains("clock stands") && stands.body.contains("hl-name-tap"), "{}", stands.body);
@@ -34,13 +35,32 @@ fn a_name_is_tapped_and_the_clock_gives_the_time() {
     assert!(done.body.contains("8:42") || done.body.contains("8:43"), "{}", done.body);
     assert!(done.body.contains("/finish/back") && !done.body.contains("hl-name-tap"), "{}", done.body);
     assert_eq!(logged().len(), 1);
+    // another coach taps the same name a moment later: the first tap stays
     let shown = [fields[0], fields[1], fields[2], ("result", "9:05")];
-    assert!(scripted(&mut b, &at, &shown).body.contains("9:05"), "what the screen showed at the tap counts");
+    let again = scripted(&mut b, &at, &shown);
+    assert!(again.status == 200 && again.body.contains("is logged already: 8:4"), "{}", again.body);
+    assert!(!again.body.contains("9:05") && logged()[0].outcome.text().starts_with("8:4"), "{}", again.body);
 
     // taken back, the name stands there again
     let back = scripted(&mut b, &format!("{at}/back"), &fields[..2]);
     assert_eq!((back.status, logged().len()), (200, 0));
     assert!(back.body.contains("hl-name-tap") && back.body.contains("is taken back"), "{}", back.body);
+    assert!(scripted(&mut b, &at, &shown).body.contains("9:05"), "what the screen showed at the tap counts");
+    assert_eq!(b.post(&format!("{at}/back"), &fields[..2]).status, 303);
+    // without a script the page comes back with what was done
+    let done = b.post(&at, &shown);
+    assert_eq!(done.status, 303);
+    assert!(b.get(&done.location).body.contains("Member 0 9:05"), "{}", done.location);
+    assert_eq!(b.post(&format!("{at}/back"), &fields[..2]).status, 303);
+    // nonsense is refused at its place, and nothing of it is logged
+    for (result, tier) in [("999999", "F"), ("soon", "F"), ("-1:00", "F"), ("9:05", "Z")] {
+        let a = scripted(&mut b, &at, &[fields[0], fields[1], ("tier", tier), ("result", result)]);
+        assert!(a.status == 422 && a.body.contains("role=\"alert\""), "{result} {tier}: {}", a.body);
+    }
+    assert_eq!(scripted(&mut b, &at, &[("block", "0"), ("member", "nobody")]).status, 404);
+    assert_eq!(scripted(&mut b, &at, &[("block", "x"), fields[1]]).status, 404);
+    let gone = scripted(&mut b, &at, &[("block", "7"), fields[1], fields[2], ("result", "9:05")]);
+    assert!(gone.status == 422 && gone.body.contains("not on the sheet any more"), "{}", gone.body);
     // beyond the cap somebody has no time
     let late = scripted(&mut b, &at, &[fields[0], fields[1], fields[2], ("result", "12:30")]);
     assert!(late.status == 422 && late.body.contains("Type it in the log"), "{}", late.body);
@@ -68,6 +88,9 @@ fn where_nothing_is_scored_by_its_time_there_is_nobody_to_tap() {
     )
     .unwrap();
     let mut b = s.signed_in(&h);
+    let empty = s.hall("Birch", 0);
+    let nobody = s.signed_in(&empty).get(&format!("/classes/{}/finish", empty.class));
+    assert!(nobody.status == 200 && nobody.body.contains("Nobody is booked"), "{}", nobody.body);
     let page = b.get(&format!("/classes/{}/finish", h.class));
     assert!(
         page.status == 200 && page.body.contains("No workout of today is scored by its time"),

@@ -2,9 +2,9 @@
 //! is logged like what is typed, and taken back the same way.
 
 use super::view::{self, RowView, Said};
-use super::{Typed, keep, read_row, row_of};
+use super::{Typed, keep, read_row, row_of, taken_back};
 use crate::app::App;
-use crate::class_page::{ClassPage, load, planned, planned_with_todays};
+use crate::class_page::{ClassPage, load, planned};
 use crate::clocks::shown;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, go, html, html_as};
@@ -19,8 +19,9 @@ use lantern_core::sheet::Score;
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
 use lantern_store::logbook::Changed;
-use lantern_store::{ClassId, Connection, logbook};
+use lantern_store::{ClassId, Connection, MemberId, logbook};
 use serde::Deserialize;
+use uuid::Uuid;
 
 #[derive(Template)]
 #[template(path = "log/finish.html")]
@@ -52,15 +53,17 @@ struct Tile {
 struct FinishPart {
     base: String,
     csrf: String,
-    tile: Tile,
+    /// None where the workout is not timed any more.
+    tile: Option<Tile>,
     tally: String,
     said: Option<Said>,
 }
 
-/// Which workout.
+/// Which workout, and which change a page was called with.
 #[derive(Deserialize)]
 pub struct Of {
     block: Option<u32>,
+    last: Option<Uuid>,
 }
 
 /// Workouts that are scored by their time: (id, name).
@@ -78,17 +81,25 @@ pub(super) fn timed(page: &ClassPage) -> Vec<(u32, String)> {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, of: Query<Of>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    html(&blocking(&app, move |conn, _| view(conn, &page, &who, of.block)).await?)
+    let page = blocking(&app, move |conn, _| {
+        let changes = logbook::changes(conn, who.gym(), class)?;
+        let last = of.last.and_then(|id| changes.iter().find(|c| c.id == id));
+        let said = last.map(|c| view::said(&page, &changes, c));
+        view(conn, &page, &who, &changes, (of.block, &Typed::default()), said)
+    })
+    .await?;
+    html(&page)
 }
 
 fn view(
     conn: &mut Connection,
     page: &ClassPage,
     who: &Who,
-    asked: Option<u32>,
+    changes: &[Changed],
+    (asked, typed): (Option<u32>, &Typed),
+    said: Option<Said>,
 ) -> Result<FinishPage, WebError> {
-    let changes = logbook::changes(conn, who.gym(), page.class.id)?;
-    let log = view::page(conn, page, who, &changes, &Typed::default(), None)?;
+    let log = view::page(conn, page, who, changes, typed, None)?;
     let mut others = timed(page);
     let at = others.iter().position(|(b, _)| Some(*b) == asked).unwrap_or(0);
     let block = if others.is_empty() { None } else { Some(others.remove(at)) };
@@ -101,7 +112,7 @@ fn view(
         others,
         tiles: tiles.unwrap_or_default(),
         tally: log.tally,
-        said: None,
+        said,
     })
 }
 
@@ -136,22 +147,29 @@ fn tapped(page: &ClassPage, f: &crate::session::Fields) -> Typed {
     }
 }
 
-/// `POST /classes/{id}/finish`: a member is done.
+/// `POST /classes/{id}/finish`: a member is done. Who is logged already keeps their result: two coaches may tap one name.
 pub async fn done(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
+    let at = row_of(&change)?;
     let (who, hx, fields) = (change.who, change.hx, change.fields);
     planned(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
         let page = load(conn, app, who.gym(), class)?;
         let mut typed = tapped(&page, &fields);
+        if let Some(there) = logbook::one(conn, who.gym(), class, at)? {
+            let name = page.plan.members.iter().find(|m| m.id == typed.member).map_or("", |m| &m.name);
+            let words = format!("{name} is logged already: {}. Correct it in the log.", there.outcome.text());
+            let typed = Typed { block: at.1, member: typed.member, ..Typed::default() };
+            return answer(conn, app, &who, class, typed, Some(words));
+        }
         if typed.problem.is_empty() {
             match read_row(&page, &typed) {
                 Ok(logged) => keep(conn, &page, &who, &logged)?,
                 Err(words) => typed.problem = words,
             }
         }
-        answer(conn, app, &who, class, typed)
+        answer(conn, app, &who, class, typed, None)
     })
     .await?
     .send(hx)
@@ -159,56 +177,73 @@ pub async fn done(app: Data<App>, change: Change, path: Path<String>) -> Page {
 
 /// `POST /classes/{id}/finish/back`: a tap is taken back.
 pub async fn back(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let key = change.key();
-    let class = ClassId(id(&path)?);
-    let (member, block) = row_of(&change)?;
-    let (who, hx) = (change.who, change.hx);
-    planned_with_todays(&app, who.gym(), class).await?;
-    once(&app, key, move |conn, app| {
-        logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
-        answer(conn, app, &who, class, Typed { block, member: member.to_string(), ..Typed::default() })
-    })
-    .await?
-    .send(hx)
+    let hx = change.hx;
+    let back = |conn: &mut Connection, app: &App, who: &Who, class, (member, block): (MemberId, u32)| {
+        let typed = Typed { block, member: member.to_string(), ..Typed::default() };
+        answer(conn, app, who, class, typed, None)
+    };
+    taken_back(app, change, &path, back).await?.send(hx)
 }
 
 /// How a tap came out.
 struct Answer {
-    class: ClassId,
-    block: u32,
+    address: String,
+    /// The change that was made, to be said; none where something is wrong or nothing was done.
+    change: Option<Uuid>,
     /// Nothing is wrong with it.
     fine: bool,
-    part: FinishPart,
+    page: FinishPage,
+    block: u32,
+    member: String,
 }
 
 impl Answer {
     fn send(self, hx: bool) -> Page {
         let status = if self.fine { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
-        if hx {
-            html_as(status, &self.part)
-        } else {
-            go(&format!("/classes/{}/finish?block={}", self.class, self.block))
+        let last = self.change.map(|c| format!("&last={c}"));
+        match (hx, last) {
+            (true, _) => html_as(status, &self.page.part_of(&self.member, self.block)),
+            (false, Some(last)) => go(&format!("{}{last}", self.address)),
+            (false, None) => html_as(status, &self.page),
         }
     }
 }
 
-/// The member's tile as it is now, with what was done or what is wrong.
+impl FinishPage {
+    /// The tile of one member of a workout.
+    fn part_of(&self, member: &str, block: u32) -> FinishPart {
+        FinishPart {
+            base: self.base.clone(),
+            csrf: self.frame.csrf.clone(),
+            tile: self.tiles.iter().find(|t| (t.row.id.as_str(), t.block) == (member, block)).cloned(),
+            tally: self.tally.clone(),
+            said: self.said.clone(),
+        }
+    }
+}
+
+/// The page as it is now, with what was done, what is wrong, or `already`: why nothing was done.
 fn answer(
     conn: &mut Connection,
     app: &App,
     who: &Who,
     class: ClassId,
     typed: Typed,
+    already: Option<String>,
 ) -> Result<Answer, WebError> {
     let page = load(conn, app, who.gym(), class)?;
     let changes = logbook::changes(conn, who.gym(), class)?;
-    let log = view::page(conn, &page, who, &changes, &typed, None)?;
-    let row = log.rows(typed.block).iter().find(|r| r.id == typed.member).ok_or(WebError::NoPage)?;
     let fine = typed.problem.is_empty();
     let of = |c: &&Changed| (c.member.to_string(), c.block) == (typed.member.clone(), typed.block);
-    let said = changes.iter().rev().find(of).filter(|_| fine).map(|c| view::said(&page, &changes, c));
-    let csrf = who.sign_in.csrf.clone();
-    let part =
-        FinishPart { base: page.base(), csrf, tile: tile(typed.block, row), tally: log.tally.clone(), said };
-    Ok(Answer { class, block: typed.block, fine, part })
+    let last = changes.iter().rev().find(of).filter(|_| fine && already.is_none());
+    // a workout that left the sheet meanwhile has no tile to say it at
+    let gone = !fine && timed(&page).iter().all(|(b, _)| *b != typed.block);
+    let aside = already.or_else(|| gone.then(|| format!("{} Open this page again.", typed.problem)));
+    let said = last.map(|c| view::said(&page, &changes, c)).or(aside.map(Said::words));
+    let change = last.map(|c| c.id);
+    // what is fine stands in the log: the tile shows that
+    let wrong = if fine { Typed::default() } else { typed.clone() };
+    let shown = view(conn, &page, who, &changes, (Some(typed.block), &wrong), said)?;
+    let address = format!("/classes/{class}/finish?block={}", typed.block);
+    Ok(Answer { address, change, fine, page: shown, block: typed.block, member: typed.member })
 }

@@ -271,19 +271,31 @@ fn row_of(change: &Change) -> Result<(MemberId, u32), WebError> {
     Ok((MemberId(id(change.fields.get("member"))?), block))
 }
 
-/// `POST /classes/{id}/log/back`: takes a result back.
-pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
+/// Takes a result back and answers with what it leaves.
+async fn taken_back<T, F>(app: Data<App>, change: Change, path: &str, then: F) -> Result<T, WebError>
+where
+    T: Send + 'static,
+    F: FnOnce(&mut Connection, &App, &Who, ClassId, (MemberId, u32)) -> Result<T, WebError> + Send + 'static,
+{
     let key = change.key();
-    let class = ClassId(id(&path)?);
-    let (member, block) = row_of(&change)?;
-    let (who, hx) = (change.who, change.hx);
+    let class = ClassId(id(path)?);
+    let at = row_of(&change)?;
+    let who = change.who;
     planned_with_todays(&app, who.gym(), class).await?;
     once(&app, key, move |conn, app| {
-        logbook::remove(conn, who.gym(), class, (member, block), &who.sign_in.account.name)?;
-        done(conn, app, &who, class, Typed { block, ..Typed::default() }, Some((member, block)))
+        logbook::remove(conn, who.gym(), class, at, &who.sign_in.account.name)?;
+        then(conn, app, &who, class, at)
     })
-    .await?
-    .answer(hx)
+    .await
+}
+
+/// `POST /classes/{id}/log/back`: takes a result back.
+pub async fn take_back(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let hx = change.hx;
+    let back = |conn: &mut Connection, app: &App, who: &Who, class, at: (MemberId, u32)| {
+        done(conn, app, who, class, Typed { block: at.1, ..Typed::default() }, Some(at))
+    };
+    taken_back(app, change, &path, back).await?.answer(hx)
 }
 
 /// `POST /classes/{id}/log/teach`: a result is left out of learning, or taken in again.

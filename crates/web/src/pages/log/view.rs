@@ -73,13 +73,18 @@ pub(super) struct Said {
 }
 
 impl Said {
+    /// Words without a way back.
+    pub fn words(words: String) -> Said {
+        Said { words, change: String::new() }
+    }
+
     /// Of a result that is left out of learning, or taken in again.
     pub fn of_learning(why: Option<LeftOut>) -> Said {
         let words = match why {
             Some(why) => format!("Left out of what I learn: {}.", left_out_words(why)),
             None => "I learn from it again.".to_owned(),
         };
-        Said { words, change: String::new() }
+        Said::words(words)
     }
 }
 
