@@ -19,7 +19,7 @@ const PICTURES: [(&str, &str, u32, u32, bool); 19] = [
     ("05-warm-up", "./warm-up", 1280, 800, false),
     ("06-loads", "./loads", 1280, 800, false),
     ("07-maximum", "Grey Mole|Gangway/loads#bases", 1280, 800, false),
-    ("08-rack", "Gangway/rack/5", 1024, 768, false),
+    ("08-rack", "Grey Mole|Gangway/rack/5", 1024, 768, false),
     ("09-racks-wall", "./wall/racks", 1920, 1080, true),
     ("10-cycle", "/cycles", 1280, 800, false),
     ("11-versions", "./versions", 1280, 800, false),
