@@ -239,6 +239,16 @@ pub struct ProgressionStep {
     pub seconds: u32,
     /// What the coach says.
     pub cue: String,
+    /// Movements of the build-up to which it leads; none: all of them.
+    #[serde(default)]
+    pub only: Vec<String>,
+}
+
+impl ProgressionStep {
+    /// Whether it leads to one of some movements.
+    pub fn leads_to(&self, movements: &[&str]) -> bool {
+        self.only.is_empty() || self.only.iter().any(|m| movements.contains(&m.as_str()))
+    }
 }
 
 /// A build-up from first touch to working weight.

@@ -362,7 +362,7 @@ pub fn answer(plan: &ClassPlan) -> PlanAnswer {
             .steps
             .iter()
             .map(|s| DrillAnswer {
-                name: s.name.clone(),
+                name: s.said(),
                 kind: s.part.id().to_owned(),
                 seconds: s.seconds,
                 regions: s.regions.clone(),

@@ -6,6 +6,7 @@ mod brief;
 mod compared;
 mod cut;
 mod decision;
+mod done;
 mod fetch;
 mod hours;
 mod mark;
@@ -59,7 +60,7 @@ use crate::settings::Settings;
 use crate::sheet::{Block, Sheet};
 use crate::units::WeightUnit;
 use crate::versions::Tier;
-use crate::warmup::{WarmUp, in_shape, warm_up};
+use crate::warmup::{For, WarmUp, in_shape, warm_up};
 use chrono::NaiveDate;
 use placing::AbilityOf;
 use rayon::prelude::*;
@@ -175,7 +176,10 @@ impl Input for PlanOf<'_> {
         problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
         let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
         let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
-        let warm = warm_up(sheet, warm_s, &class.kit, &class.recent_drills, &decision::swapped(decisions));
+        let avoid = decision::swapped(decisions);
+        let done = done::done(&workouts);
+        let of = For { sheet, kit: &class.kit, recent: &class.recent_drills, avoid: &avoid, done: &done };
+        let warm = warm_up(of, warm_s);
         let who: Vec<&Member> = members.iter().collect();
         Ok(ClassPlan {
             title: sheet.title.clone(),

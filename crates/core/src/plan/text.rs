@@ -43,7 +43,7 @@ fn hour(plan: &ClassPlan, out: &mut String) {
 fn warm_up(plan: &ClassPlan, out: &mut String) {
     let _ = writeln!(out, "\nWarm-up");
     for s in &plan.warm_up.steps {
-        let _ = writeln!(out, "  {:>5}  {:<9} {}", clock(f64::from(s.seconds)), s.part.word(), s.name);
+        let _ = writeln!(out, "  {:>5}  {:<9} {}", clock(f64::from(s.seconds)), s.part.word(), s.said());
     }
     if !plan.warm_up.missing.is_empty() {
         let _ = writeln!(out, "  Not touched: {}", plan.warm_up.missing.join(", "));

@@ -3,6 +3,7 @@
 
 use super::demand::{Demand, demand, patterns};
 use super::rehearse::{least_s, least_with_taste_s, rehearsal};
+use super::taste::Done;
 use super::{Covered, Part, Step, WarmUp};
 use crate::kit::Kit;
 use crate::movement::{Drill, catalogue};
@@ -25,17 +26,31 @@ const LEAST_STEP_S: u32 = 20;
 /// A region with this share of the demand must be touched.
 const MATTERS: f64 = 0.10;
 
-/// A warm-up of `seconds` for a session. `avoid`: drills the coach swapped out; `recent`: drills of the gym's last
-/// three sessions.
-pub fn warm_up(sheet: &Sheet, seconds: u32, kit: &Kit, recent: &[String], avoid: &[String]) -> WarmUp {
-    let need = demand(&sheet.blocks);
-    let written =
+/// What a warm-up is made from.
+#[derive(Debug, Clone, Copy)]
+pub struct For<'a> {
+    /// The session.
+    pub sheet: &'a Sheet,
+    /// What there is.
+    pub kit: &'a Kit,
+    /// Drills of the gym's last three sessions.
+    pub recent: &'a [String],
+    /// Drills that the coach swapped out.
+    pub avoid: &'a [String],
+    /// The workout's versions that somebody does, hardest first; none before they are known.
+    pub done: &'a [Done],
+}
+
+/// A warm-up of `seconds` for a session.
+pub fn warm_up(of: For, seconds: u32) -> WarmUp {
+    let For { sheet, done, .. } = of;
+    let need = demand(&sheet.blocks).as_done(done.first());
+    let written = [Done::as_written(&need.asked)];
+    let of = if done.is_empty() { For { done: &written, ..of } } else { of };
+    let on_sheet =
         sheet.blocks.iter().find(|b| b.kind == BlockKind::WarmUp).map(written_steps).unwrap_or_default();
-    let mut steps = if written.is_empty() {
-        chosen(&need, seconds, kit, recent, avoid)
-    } else {
-        with_added(written, &need)
-    };
+    let mut steps =
+        if on_sheet.is_empty() { chosen(&need, seconds, of) } else { with_added(on_sheet, &need) };
     let shares: Vec<f64> = steps.iter().map(|s| f64::from(s.seconds)).collect();
     for (s, t) in steps.iter_mut().zip(fives(seconds, &shares)) {
         s.seconds = t;
@@ -98,6 +113,7 @@ fn written_steps(block: &Block) -> Vec<Step> {
                 part: Part::Written,
                 drill: None,
                 name: crate::movement::say::line_text(id, &[count], m.unit, false, None, None),
+                dose: String::new(),
                 cue: movement.cues.first().cloned().unwrap_or_default(),
                 easier: String::new(),
                 seconds: 60,
@@ -117,6 +133,7 @@ fn written_steps(block: &Block) -> Vec<Step> {
             part: Part::Written,
             drill: drill.map(|d| d.id.clone()),
             name: n.clone(),
+            dose: String::new(),
             cue: drill.map(|d| d.cue.clone()).unwrap_or_default(),
             easier: drill.map(|d| d.easier.clone()).unwrap_or_default(),
             seconds: drill.map_or(60, Drill::seconds),
@@ -129,12 +146,13 @@ fn written_steps(block: &Block) -> Vec<Step> {
 
 /// A written warm-up as it stands, with the last steps of what the day lifts behind it, marked.
 fn with_added(mut written: Vec<Step>, need: &Demand) -> Vec<Step> {
-    let added = rehearsal(need, least_s(need), false);
+    let added = rehearsal(need, least_s(need), &[]);
     written.extend(added.into_iter().map(|s| Step { name: format!("Added: {}", s.name), ..s }));
     written
 }
 
-fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[String]) -> Vec<Step> {
+fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
+    let For { kit, recent, avoid, done, .. } = of;
     let mut regions = need.regions.clone();
     let mut wanted = need.patterns.clone();
     let mut out: Vec<Step> = Vec::new();
@@ -143,7 +161,10 @@ fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[St
     // what the rehearsal cannot do without is kept from the general part
     let general = f64::from(seconds) * GENERAL;
     let kept = f64::from(least_with_taste_s(need)).min(f64::from(seconds) * MOST_REHEARSED);
-    let general = general.min(f64::from(seconds) - kept) / GENERAL;
+    let general = general.min(f64::from(seconds) - kept);
+    // and what the rehearsal has no use for is given back to it
+    let rehearsed = rehearsal(need, seconds - general.round() as u32, done);
+    let general = f64::from(seconds.saturating_sub(rehearsed.iter().map(|s| s.seconds).sum())) / GENERAL;
     for (part, share) in SHARES {
         let mut left = (general * share) as u32;
         while left >= LEAST_STEP_S {
@@ -179,21 +200,21 @@ fn chosen(need: &Demand, seconds: u32, kit: &Kit, recent: &[String], avoid: &[St
             out.push(of_drill(d, part));
         }
     }
-    let spent: u32 = out.iter().map(|s| s.seconds).sum();
-    out.extend(rehearsal(need, seconds.saturating_sub(spent), true));
+    out.extend(rehearsed);
     out
 }
 
 fn of_drill(d: &Drill, part: Part) -> Step {
     let dose = match d.dose.reps {
-        Some(r) => format!(", {r}{}", if d.per_side { " each side" } else { "" }),
-        None if d.per_side => format!(", {} each side", crate::units::clock(f64::from(d.dose.seconds))),
+        Some(r) => format!("{r}{}", if d.per_side { " each side" } else { "" }),
+        None if d.per_side => format!("{} each side", crate::units::clock(f64::from(d.dose.seconds))),
         None => String::new(),
     };
     Step {
         part,
         drill: Some(d.id.clone()),
-        name: format!("{}{dose}", d.name),
+        name: d.name.clone(),
+        dose,
         cue: d.cue.clone(),
         easier: d.easier.clone(),
         seconds: d.seconds(),

@@ -1,5 +1,6 @@
 //! What the day asks for: weight of every body region and movement pattern, from volume x intensity of each block.
 
+use super::taste::Done;
 use crate::movement::{Movement, catalogue};
 use crate::pacing::table;
 use crate::sheet::{Block, BlockKind, Format, Part, Total, TotalCount};
@@ -32,6 +33,28 @@ pub struct Demand {
     pub patterns: BTreeMap<String, f64>,
     /// Movements, in the order of the session.
     pub asked: Vec<Asked>,
+}
+
+impl Demand {
+    /// With the movements of the hardest version that somebody does: nobody prepares for what nobody will do.
+    #[must_use]
+    pub fn as_done(mut self, hardest: Option<&Done>) -> Demand {
+        let Some(done) = hardest else { return self };
+        for a in self.asked.iter_mut().filter(|a| !a.lift) {
+            if let Some(l) = done.lines.iter().find(|l| l.written == a.movement) {
+                a.movement.clone_from(&l.movement);
+            }
+        }
+        let mut asked: Vec<Asked> = Vec::new();
+        for a in std::mem::take(&mut self.asked) {
+            match asked.iter_mut().find(|o| o.movement == a.movement) {
+                Some(same) => same.weight += a.weight,
+                None => asked.push(a),
+            }
+        }
+        self.asked = asked;
+        self
+    }
 }
 
 /// Seconds of work of a count, fresh.

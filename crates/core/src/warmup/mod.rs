@@ -5,10 +5,12 @@ mod cover;
 mod demand;
 mod rehearse;
 mod shape;
+mod taste;
 
-pub use cover::warm_up;
+pub use cover::{For, warm_up};
 pub use demand::{Asked, Demand, demand};
 pub use shape::in_shape;
+pub use taste::{Done, DoneLine};
 
 use serde::{Deserialize, Serialize};
 
@@ -55,8 +57,11 @@ pub struct Step {
     pub part: Part,
     /// Drill id, where it is one.
     pub drill: Option<String>,
-    /// What is done, with its dose.
+    /// What is done.
     pub name: String,
+    /// How much of it, where its time does not say it: `8 each side`; else empty.
+    #[serde(default)]
+    pub dose: String,
     /// What the coach says.
     pub cue: String,
     /// The easier form.
@@ -67,6 +72,13 @@ pub struct Step {
     pub regions: Vec<String>,
     /// Movements of the day that it prepares.
     pub prepares: Vec<String>,
+}
+
+impl Step {
+    /// What is done, with its dose: `Wrist rock, 10`.
+    pub fn said(&self) -> String {
+        if self.dose.is_empty() { self.name.clone() } else { format!("{}, {}", self.name, self.dose) }
+    }
 }
 
 /// How much of a region's demand is covered.

@@ -2,11 +2,12 @@
 //! the day's weight, and a taste of the workout. Time is given from the end: what is cut is cut from the front.
 
 use super::demand::{Asked, Demand};
+use super::taste::{Done, TASTE_S, taste};
 use super::{Part, Step};
-use crate::movement::{LoadKind, Progression, ProgressionStep, catalogue, say::spoken, say::spoken_for};
+use crate::movement::{
+    LoadKind, Progression, ProgressionStep, catalogue, say::capital, say::spoken, say::spoken_for,
+};
 
-/// A taste of the workout: one short round, s (own).
-const TASTE_S: u32 = 60;
 /// The day's movement under a part of the day's weight, with the change of plates, s (own).
 const LOADED_S: u32 = 45;
 /// Reps of it.
@@ -17,6 +18,8 @@ const KEPT: usize = 2;
 /// One build-up: which steps of it there is time for.
 struct BuildUp<'a> {
     asked: &'a Asked,
+    /// Movements of the day to which it leads, the one asked first.
+    leads_to: Vec<&'a str>,
     progression: &'a Progression,
     /// The day's lift covers it: only the loaded step is left.
     covered: bool,
@@ -29,9 +32,14 @@ fn is_bar(id: &str) -> bool {
 }
 
 impl BuildUp<'_> {
-    fn kept(&self) -> &[ProgressionStep] {
-        let all = self.progression.steps.as_slice();
-        all.get(all.len() - self.steps.min(all.len())..).unwrap_or_default()
+    /// Its steps that lead to what the day asks.
+    fn fitting(&self) -> Vec<&ProgressionStep> {
+        self.progression.steps.iter().filter(|s| s.leads_to(&self.leads_to)).collect()
+    }
+
+    fn kept(&self) -> Vec<&ProgressionStep> {
+        let all = self.fitting();
+        all.get(all.len() - self.steps.min(all.len())..).unwrap_or_default().to_vec()
     }
 
     fn loaded_s(&self) -> u32 {
@@ -47,13 +55,19 @@ impl BuildUp<'_> {
         if self.covered {
             return None;
         }
-        let at = self.progression.steps.len().checked_sub(self.steps + 1)?;
-        self.progression.steps.get(at).map(|s| s.seconds)
+        let all = self.fitting();
+        all.get(all.len().checked_sub(self.steps + 1)?).map(|s| s.seconds)
+    }
+
+    /// `Pull-up and toes to bar build-up`: by the day's own movements, the first two of them.
+    fn heading(&self) -> String {
+        let names: Vec<String> = self.leads_to.iter().take(2).map(|m| spoken(m)).collect();
+        format!("{} build-up", capital(&names.join(" and ")))
     }
 
     fn step(&self) -> Step {
         let kept = self.kept();
-        let said = |s: &ProgressionStep| {
+        let said = |s: &&ProgressionStep| {
             format!("{}{}", s.reps.map(|r| format!("{r} ")).unwrap_or_default(), s.name.to_lowercase())
         };
         let mut names: Vec<String> = kept.iter().map(said).collect();
@@ -68,18 +82,19 @@ impl BuildUp<'_> {
             names.push(format!("{LOADED_REPS} {day} {how}"));
         }
         let head = match kept.first() {
-            Some(first) => format!("{} build-up, {}: ", self.progression.name, first.load.replace('-', " ")),
+            Some(first) => format!("{}, {}: ", self.heading(), first.load.replace('-', " ")),
             None => String::new(),
         };
         Step {
             part: Part::Rehearse,
             drill: Some(self.progression.id.clone()),
             name: format!("{head}{}", names.join(", ")),
+            dose: String::new(),
             cue: kept.last().map(|s| s.cue.clone()).unwrap_or_default(),
             easier: "Lighter, and your own version's form.".to_owned(),
             seconds: self.seconds(),
             regions: m.map(|m| m.regions.clone()).unwrap_or_default(),
-            prepares: self.progression.movements.clone(),
+            prepares: self.leads_to.iter().map(|m| (*m).to_owned()).collect(),
         }
     }
 }
@@ -101,8 +116,24 @@ fn build_ups(need: &Demand) -> Vec<BuildUp<'_>> {
         if same.is_some_and(|b| b.asked.movement == asked.movement || !is_bar(&asked.movement)) {
             continue;
         }
-        out.push(BuildUp { asked, progression, covered, steps: if covered { 0 } else { KEPT } });
+        let steps = if covered { 0 } else { KEPT };
+        out.push(BuildUp {
+            asked,
+            leads_to: leads_to(asked, progression, need),
+            progression,
+            covered,
+            steps,
+        });
     }
+    out
+}
+
+/// Movements of the day that a build-up leads to, the one asked first: of bars that one alone.
+fn leads_to<'a>(asked: &'a Asked, progression: &Progression, need: &'a Demand) -> Vec<&'a str> {
+    let mut out = vec![asked.movement.as_str()];
+    let others = need.asked.iter().filter(|a| !is_bar(&asked.movement) && a.lift == asked.lift);
+    let others = others.map(|a| a.movement.as_str());
+    out.extend(others.filter(|m| *m != asked.movement && progression.movements.iter().any(|p| p == m)));
     out
 }
 
@@ -117,8 +148,7 @@ pub(super) fn least_with_taste_s(need: &Demand) -> u32 {
 }
 
 /// The last steps of every build-up as far as there is time, then the taste, then earlier steps.
-pub(super) fn rehearsal(need: &Demand, seconds: u32, taste: bool) -> Vec<Step> {
-    let workout: Vec<&str> = need.asked.iter().filter(|a| !a.lift).map(|a| a.movement.as_str()).collect();
+pub(super) fn rehearsal(need: &Demand, seconds: u32, done: &[Done]) -> Vec<Step> {
     let mut left = seconds;
     let mut ups: Vec<BuildUp> = Vec::new();
     for b in build_ups(need) {
@@ -128,41 +158,13 @@ pub(super) fn rehearsal(need: &Demand, seconds: u32, taste: bool) -> Vec<Step> {
             ups.push(b);
         }
     }
-    let tasted = taste && !workout.is_empty() && left >= TASTE_S;
-    left -= if tasted { TASTE_S } else { 0 };
+    let tasted = taste(done).filter(|t| left >= t.seconds);
+    left -= tasted.as_ref().map_or(0, |t| t.seconds);
     for b in &mut ups {
         while let Some(s) = b.next_s().filter(|s| *s <= left) {
             left -= s;
             b.steps += 1;
         }
     }
-    let mut out: Vec<Step> = ups.iter().map(BuildUp::step).collect();
-    if tasted {
-        out.push(a_taste(&workout, TASTE_S));
-    }
-    if let Some(last) = out.last_mut() {
-        last.seconds += left;
-    }
-    out
-}
-
-fn a_taste(workout: &[&str], seconds: u32) -> Step {
-    let counted = |m: &&str| catalogue().movement(m).is_some_and(|m| m.count == crate::units::Unit::Reps);
-    let (reps, other): (Vec<&str>, Vec<&str>) = workout.iter().partition(|m| counted(m));
-    let mut names: Vec<String> = reps.iter().map(|m| format!("3 {}", spoken_for(m, 3.0))).collect();
-    names.extend(other.iter().map(|m| format!("a short {}", spoken(m))));
-    let mut regions: Vec<String> =
-        workout.iter().filter_map(|m| catalogue().movement(m)).flat_map(|m| m.regions.clone()).collect();
-    regions.sort();
-    regions.dedup();
-    Step {
-        part: Part::Rehearse,
-        drill: None,
-        name: format!("A taste at the working weight: {}", names.join(", ")),
-        cue: "Working weight, working pace, then stop.".to_owned(),
-        easier: "Your own version's movements.".to_owned(),
-        seconds,
-        regions,
-        prepares: workout.iter().map(|m| (*m).to_owned()).collect(),
-    }
+    ups.iter().map(BuildUp::step).chain(tasted).collect()
 }

@@ -36,7 +36,8 @@ pub fn in_shape(mut warm: WarmUp, school: &str) -> WarmUp {
         _ => "Every drill for its time, changing on the call.".to_owned(),
     };
     for s in warm.steps.iter_mut().filter(|s| general(s)) {
-        let dose = match school {
+        // the drill's own dose gives way to the shape's
+        s.dose = match school {
             "rep-rounds" => {
                 let reps = (f64::from(s.seconds) / f64::from(ROUNDS) / REP_S).round().max(2.0);
                 format!("{ROUNDS} × {reps} reps")
@@ -49,9 +50,6 @@ pub fn in_shape(mut warm: WarmUp, school: &str) -> WarmUp {
             }
             _ => continue,
         };
-        // the drill's own dose gives way to the shape's
-        let name = s.name.split(',').next().unwrap_or(&s.name).to_owned();
-        s.name = format!("{name}, {dose}");
     }
     warm
 }

@@ -7,7 +7,12 @@ use crate::sheet::read;
 const DAY: &str = "# strength\nfront squat 5 x 3 @ 80%\n# workout cap 14:00\n3 rounds for time\n30 double-unders\n12 toes-to-bar\n12 power clean 60/42.5 kg\n200 m run";
 
 fn of(text: &str, seconds: u32) -> WarmUp {
-    warm_up(&read(text).sheet, seconds, &Kit::usual(), &[], &[])
+    made(text, seconds, &[], &[], &[])
+}
+
+fn made(text: &str, seconds: u32, recent: &[String], avoid: &[String], done: &[Done]) -> WarmUp {
+    let (sheet, kit) = (read(text).sheet, Kit::usual());
+    warm_up(For { sheet: &sheet, kit: &kit, recent, avoid, done }, seconds)
 }
 
 #[test]
@@ -37,11 +42,10 @@ fn what_the_day_loads_is_touched() {
 fn a_drill_swapped_out_or_done_lately_gives_way() {
     let first = of(DAY, 600);
     let drill = first.steps[0].drill.clone().unwrap();
-    let sheet = read(DAY).sheet;
-    let swapped = warm_up(&sheet, 600, &Kit::usual(), &[], std::slice::from_ref(&drill));
+    let swapped = made(DAY, 600, &[], std::slice::from_ref(&drill), &[]);
     assert!(swapped.steps.iter().all(|s| s.drill.as_ref() != Some(&drill)));
     let all: Vec<String> = first.steps.iter().filter_map(|s| s.drill.clone()).collect();
-    let next = warm_up(&sheet, 600, &Kit::usual(), &all, &[]);
+    let next = made(DAY, 600, &all, &[], &[]);
     assert_ne!(first.steps, next.steps);
 }
 
@@ -86,4 +90,56 @@ fn a_build_up_is_cut_from_the_front_and_ends_in_the_lift() {
 #[test]
 fn an_empty_day_has_an_empty_warm_up() {
     assert!(of("", 600).movements.is_empty());
+}
+
+fn build_ups(text: &str, done: &[Done]) -> String {
+    let w = made(text, 900, &[], &[], done);
+    let names: Vec<String> =
+        w.steps.into_iter().filter(|s| s.part == Part::Rehearse).map(|s| s.name).collect();
+    names.join("; ").to_lowercase()
+}
+
+#[test]
+fn a_build_up_holds_only_what_leads_to_the_days_own_movement() {
+    let burpees = build_ups("# workout\n5 rounds for time\n10 burpees\n200 m run", &[]);
+    assert!(burpees.starts_with("burpee build-up") && !burpees.contains("box"), "{burpees}");
+    let pulls = build_ups("# workout\n5 rounds for time\n10 pull-ups\n200 m run", &[]);
+    assert!(pulls.contains("swing and pull") && !pulls.contains("flick"), "{pulls}");
+    let both = build_ups("# workout\n5 rounds for time\n10 pull-ups\n10 toes-to-bar", &[]);
+    assert!(both.contains("swing and pull") && both.contains("flick"), "{both}");
+    let power = build_ups("# strength\npower clean 5 x 3 @ 70%", &[]);
+    assert!(!power.contains("front squat") && !power.contains("hang squat"), "{power}");
+    let press = build_ups("# strength\nstrict press 5 x 5 @ 70%", &[]);
+    assert!(press.contains("strict press") && !press.contains("push"), "{press}");
+    let goblet = build_ups("# workout\n5 rounds for time\n10 goblet squats 24/16 kg\n200 m run", &[]);
+    assert!(!goblet.contains("back squat") && !goblet.contains("safety pins"), "{goblet}");
+}
+
+#[test]
+fn nobody_prepares_for_what_nobody_does() {
+    let text = "# workout\n5 rounds for time\n10 toes-to-bar\n10 burpees";
+    let line = |written: &str, movement: &str| DoneLine {
+        written: written.to_owned(),
+        movement: movement.to_owned(),
+        count: Some(10.0),
+        unit: crate::units::Unit::Reps,
+    };
+    let lines = vec![line("toes-to-bar", "tuck-up"), line("burpee", "burpee")];
+    let base = Done { version: "Base".to_owned(), for_new: true, lines };
+    let said = build_ups(text, &[base]);
+    assert!(!said.contains("toes") && !said.contains("swing"), "{said}");
+    assert!(said.contains("a taste at your own weight: 3 tuck-ups, 3 burpees"), "{said}");
+}
+
+#[test]
+fn every_movement_of_a_build_up_has_steps_that_lead_to_it() {
+    for p in &crate::movement::catalogue().progressions {
+        for m in &p.movements {
+            let n = p.steps.iter().filter(|s| s.leads_to(&[m.as_str()])).count();
+            assert!(n >= 2, "{}: {m} has {n}", p.id);
+        }
+        for m in p.steps.iter().flat_map(|s| &s.only) {
+            assert!(p.movements.contains(m), "{}: {m} is none of its movements", p.id);
+        }
+    }
 }

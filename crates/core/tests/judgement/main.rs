@@ -4,6 +4,7 @@
 
 mod checks;
 mod members;
+mod rules;
 mod strength;
 mod versions;
 

@@ -127,7 +127,7 @@ fn loads(page: &ClassPage, plan: &ClassPlan) -> String {
 fn more(page: &ClassPage, plan: &ClassPlan, school: &str) -> Vec<String> {
     match school {
         "general-warm-up" => {
-            let steps = plan.warm_up.steps.iter().take(3).map(|s| s.name.clone());
+            let steps = plan.warm_up.steps.iter().take(3).map(lantern_core::warmup::Step::said);
             std::iter::once(plan.warm_up.how.clone()).chain(steps).filter(|s| !s.is_empty()).collect()
         }
         "single-dumbbell-rule" => plan

@@ -62,7 +62,7 @@ fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
                 rows: if first { w.steps.iter().filter(|x| x.part == s.part).count() } else { 0 },
                 last: w.steps.get(i + 1).is_none_or(|n| n.part != s.part),
                 at: f(at),
-                name: s.name.clone(),
+                name: s.said(),
                 cue: s.cue.clone(),
                 easier: s.easier.clone(),
                 length: f(s.seconds),

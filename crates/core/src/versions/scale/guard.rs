@@ -7,7 +7,7 @@ use crate::movement::catalogue;
 use crate::pacing::Level;
 use crate::roster::{Member, Volume};
 use crate::units::{Standard, Unit, plain};
-use crate::versions::work::{Clock, Line, Work, friendly};
+use crate::versions::work::{Clock, Line, Work, friendly_at_most};
 use chrono::NaiveDate;
 
 /// A pattern that is guarded.
@@ -183,10 +183,7 @@ fn cut(line: &mut Line, share: f64) {
         line.counts = scheme;
         return;
     }
-    let less = |v: f64| {
-        let n = friendly(v * share, Unit::Reps);
-        if n > v * share { (v * share).floor().max(1.0) } else { n }
-    };
+    let less = |v: f64| friendly_at_most(&line.movement, v * share);
     let even = |v: f64| if line.per_side { ((v / 2.0).floor() * 2.0).max(2.0) } else { v };
     line.counts = line.counts.iter().map(|c| c.map(|v| even(less(v)))).collect();
     line.rise = if line.rise > 0.0 { (line.rise * share).floor() } else { line.rise };

@@ -4,7 +4,8 @@ use super::amount::Amount;
 use super::levers::{Levers, Setting};
 use super::table::table;
 use crate::movement::{LoadKind, catalogue, say::spoken_for};
-use crate::versions::work::{Line, Tier};
+use crate::units::{Unit, WeightUnit, pair};
+use crate::versions::work::{Line, Tier, Work};
 use serde::{Deserialize, Serialize};
 
 /// One thing that differs from Full.
@@ -38,17 +39,66 @@ pub fn instructions(levers: &Levers, s: &Setting, tier: Tier) -> Vec<Instruction
         out.push(Instruction::Amount(a.says(&levers.written)));
     }
     let work = levers.apply(s);
+    let asked = levers.of_amount(s);
     for (i, (from, to)) in levers.written.lines.iter().zip(&work.lines).enumerate() {
         let Some(way) = levers.way(i, s).filter(|_| s.way.get(i).is_some_and(|w| *w > 0)) else { continue };
-        let changed = Instruction::Movement(said(to), spoken_for(&from.movement, 2.0));
+        let twice = asked.lines.get(i).is_some_and(|l| is_twice(l, to));
+        let changed = if twice {
+            Instruction::Movement(
+                format!("two {}", said(to)),
+                format!("each {}", spoken_for(&from.movement, 1.0)),
+            )
+        } else {
+            Instruction::Movement(said(to), spoken_for(&from.movement, 2.0))
+        };
         if !out.contains(&changed) {
             out.push(changed);
-            if way.own_count(from) && !to.counts.is_empty() {
+            if way.own_count(from) && !twice && !to.counts.is_empty() {
                 out.push(Instruction::Count(counts(to)));
             }
         }
     }
     out
+}
+
+/// The same of a version with lines whose count is its own, because of how much is usual for whom it is made.
+pub fn instructions_capped(
+    levers: &Levers,
+    s: &Setting,
+    tier: Tier,
+    work: &Work,
+    capped: &[usize],
+) -> Vec<Instruction> {
+    let mut out = instructions(levers, s, tier);
+    for (i, line) in capped.iter().filter_map(|i| Some((*i, work.lines.get(*i)?))) {
+        let swapped = levers.written.lines.get(i).filter(|w| w.movement != line.movement);
+        let changed = swapped.map(|w| Instruction::Movement(said(line), spoken_for(&w.movement, 2.0)));
+        let at = changed.and_then(|c| out.iter().position(|o| *o == c));
+        let own = Instruction::Count(at.map_or_else(|| line.text(), |_| counts(line)));
+        match at {
+            // the count of the swap stands before its name
+            Some(at) if matches!(out.get(at + 1), Some(Instruction::Count(_))) => {
+                if let Some(said) = out.get_mut(at + 1) {
+                    *said = own;
+                }
+            }
+            Some(at) => out.insert(at + 1, own),
+            None if !out.contains(&own) => out.push(own),
+            None => {}
+        }
+    }
+    out
+}
+
+/// Whether every count is twice what is asked of the written movement: `two single-unders for each double-under`.
+fn is_twice(asked: &Line, to: &Line) -> bool {
+    let two = |(a, b): (&[f64; 2], &[f64; 2])| {
+        (0..2).all(|s| a.get(s).zip(b.get(s)).is_some_and(|(a, b)| *b == 2.0 * a))
+    };
+    let reps = asked.unit == Unit::Reps && to.unit == Unit::Reps && to.along.is_empty();
+    reps && !to.counts.is_empty()
+        && asked.counts.len() == to.counts.len()
+        && asked.counts.iter().zip(&to.counts).all(two)
 }
 
 /// How many instructions a version may have.
@@ -107,7 +157,7 @@ fn weight(levers: &Levers, s: &Setting, tier: Tier) -> Option<Instruction> {
         (way.loads.first() != Some(&Some(kg))).then_some((kind, kg, l))
     };
     let all: Vec<(LoadKind, [f64; 2], &Line)> = (0..levers.written.lines.len()).filter_map(lighter).collect();
-    let mut words: Vec<String> = Vec::new();
+    let mut words: Vec<(&str, Option<(WeightUnit, [f64; 2])>)> = Vec::new();
     for kind in [
         LoadKind::Barbell,
         LoadKind::DumbbellPair,
@@ -122,14 +172,30 @@ fn weight(levers: &Levers, s: &Setting, tier: Tier) -> Option<Instruction> {
         of.dedup_by(|a, b| a.0 == b.0);
         let said = match of.as_slice() {
             [] => continue,
-            [(kg, l)] => format!("{} {}", noun(kind, tier), l.speaks.pair_words(*kg)),
-            _ => noun(kind, tier).to_owned(),
+            [(kg, l)] => (noun(kind, tier), Some((l.speaks, *kg))),
+            _ => (noun(kind, tier), None),
         };
         if !words.contains(&said) {
             words.push(said);
         }
     }
-    (!words.is_empty()).then(|| Instruction::Weight(words.join(" and ")))
+    (!words.is_empty()).then(|| Instruction::Weight(in_one_breath(&words)))
+}
+
+/// `the light bar 35/22.5 and the lighter ball 6/4 kg`: the unit once, where it is one.
+fn in_one_breath(words: &[(&str, Option<(WeightUnit, [f64; 2])>)]) -> String {
+    let said = |(i, (noun, kg)): (usize, &(&str, Option<(WeightUnit, [f64; 2])>))| {
+        let Some((unit, kg)) = kg else { return (*noun).to_owned() };
+        let again = words.get(i + 1).and_then(|w| w.1).is_some_and(|(next, _)| next == *unit);
+        if again {
+            format!("{noun} {}", pair(kg.map(|v| unit.figure(v))))
+        } else {
+            format!("{noun} {}", unit.pair_words(*kg))
+        }
+    };
+    // one breath for two of them
+    let short = |w: String| if words.len() > 1 { w.trim_start_matches("the ").to_owned() } else { w };
+    words.iter().enumerate().map(said).map(short).collect::<Vec<_>>().join(" and ")
 }
 
 fn noun(kind: LoadKind, tier: Tier) -> &'static str {

@@ -76,12 +76,18 @@ impl Levers {
         self.ways.iter().filter_map(|w| w.first()).any(differs)
     }
 
-    /// The work at a setting.
-    pub fn apply(&self, s: &Setting) -> Work {
+    /// The written movements, as much of them as a setting has.
+    pub fn of_amount(&self, s: &Setting) -> Work {
         let mut work = self.written.clone();
         if let Some(amount) = self.amounts.get(s.amount) {
             amount.apply(&mut work);
         }
+        work
+    }
+
+    /// The work at a setting.
+    pub fn apply(&self, s: &Setting) -> Work {
+        let mut work = self.of_amount(s);
         let lines = std::mem::take(&mut work.lines);
         work.lines = lines.into_iter().enumerate().map(|(i, l)| self.line(i, l, s)).collect();
         work

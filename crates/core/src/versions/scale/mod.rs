@@ -23,7 +23,7 @@ pub use amount::Amount;
 pub use breaking::{Breaking, breakings, breakings_by_line};
 pub use guard::{Bound, GUARDS, Guard, bound, cap_to, guard_of, volume};
 pub use guide::at_hand;
-pub use instruction::{Instruction, budget, instructions, sentence};
+pub use instruction::{Instruction, budget, instructions, instructions_capped, sentence};
 pub use levers::{Levers, Setting, kit_has};
 pub use limits::say_limit;
 pub use personal::{Personal, change_text};

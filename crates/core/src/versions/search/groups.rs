@@ -12,7 +12,7 @@ use crate::stimulus::Stimulus;
 use crate::units::Standard;
 use crate::versions::predict::{format_of, paced_score};
 use crate::versions::scale::{
-    GUARDS, Hands, Hinder, Instruction, Levers, Setting, hindered, instructions, own_weights, sentence,
+    GUARDS, Hands, Hinder, Instruction, Levers, Setting, hindered, instructions_capped, own_weights, sentence,
 };
 use crate::versions::work::{Tier, Work};
 use rayon::prelude::*;
@@ -129,9 +129,7 @@ pub fn make(
     let as_written =
         Found { setting: start.clone(), work: full.clone(), capped: Vec::new(), tried: 1, path: vec![start] };
     let version = |tier, found: Found, group: &Group, made_for: String| {
-        let mut told = instructions(&levers, &found.setting, tier);
-        let of_line = |i: &usize| found.work.lines.get(*i).map(|l| Instruction::Count(l.text()));
-        told.extend(found.capped.iter().filter_map(of_line));
+        let told = instructions_capped(&levers, &found.setting, tier, &found.work, &found.capped);
         Version {
             tier,
             changes: changes(&full, &found.work, group, stimulus),

@@ -12,8 +12,8 @@ pub use variants::{From as VariantFrom, Variant, Without, without};
 
 use super::predict::{far_beyond, paced_score, wishes_broken};
 use super::scale::{
-    Amount, Doer, Hands, Levers, Setting, budget, cap_to, instructions, lightest_share, missing_lines,
-    own_weights, volume,
+    Amount, Doer, Hands, Levers, Setting, budget, cap_to, instructions, instructions_capped, lightest_share,
+    missing_lines, own_weights, volume,
 };
 use super::work::{Line, Tier, Work, even_up};
 use crate::pacing::{Athlete, engine_of_one, tasks_for};
@@ -127,7 +127,24 @@ fn grown(miss: f64) -> f64 {
 
 /// How a setting fares for whom it is wanted.
 pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
-    run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), wanted)
+    run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), Counts::Plain, wanted)
+}
+
+/// Whether a line's count may be its own.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Counts {
+    /// As the change of amount gives them.
+    Plain,
+    /// No more of any pattern than the group may meet: one thing more to say, tried where nothing else holds.
+    Habit,
+}
+
+/// The work of a setting, and the lines whose count is its own.
+fn work_of(levers: &Levers, s: &Setting, counts: Counts, wanted: &Wanted) -> (Work, Vec<usize>) {
+    match counts {
+        Counts::Plain => (levers.apply(s), Vec::new()),
+        Counts::Habit => within_habit(levers.apply(s), wanted),
+    }
 }
 
 /// A setting with as much of everything as the version above: what somebody cannot do is not made possible by less of it.
@@ -144,10 +161,10 @@ fn missed(levers: &Levers, whole: &Setting, wanted: &Wanted) -> f64 {
 }
 
 /// How a setting fares of whose lines so much is `missed`, by runs.
-fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &Wanted) -> Fit {
-    let work = levers.apply(s);
+fn run_of(levers: &Levers, s: &Setting, missed: f64, counts: Counts, wanted: &Wanted) -> Fit {
+    let (work, capped) = work_of(levers, s, counts, wanted);
     let n = wanted.group.athletes.len().max(1) as f64;
-    let said = instructions(levers, s, wanted.tier).len() as f64;
+    let said = instructions_capped(levers, s, wanted.tier, &work, &capped).len() as f64;
     let mut out = Fit { said, beyond: missed, ..Fit::default() };
     for (standard, athlete) in &wanted.group.athletes {
         let one = fit_for(&work, *standard, athlete, wanted);
@@ -284,6 +301,11 @@ fn same_kind(above: &Amount, below: &Amount) -> bool {
 
 /// The candidates of a version in the order in which a coach would try them.
 pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+    that_differ(levers, in_order(levers, wanted), Counts::Plain, wanted)
+}
+
+/// All settings that a version may have, in the order in which a coach would try them.
+fn in_order(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
     let sets = movement_sets(levers, wanted);
     let weights = weight_steps(levers, wanted);
     let above = levers.amounts.get(wanted.floor.amount).cloned().unwrap_or(Amount::Written);
@@ -292,8 +314,6 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
     let amounts: Vec<usize> = (wanted.floor.amount..levers.amounts.len())
         .filter(|a| levers.amounts.get(*a).is_some_and(|b| same_kind(&above, b) && near(b)))
         .collect();
-    let said = instructions(levers, wanted.floor, wanted.tier);
-    let most = budget(levers, wanted.tier);
     let mut out: Vec<Setting> = Vec::new();
     let movement_first = wanted.settings.school("what-to-scale") == "change-movement";
     let one = |way: &Setting, weight: usize, amount: usize| Setting { weight, amount, ..way.clone() };
@@ -306,15 +326,22 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
             out.extend(amounts.iter().map(|a| one(set, weight, *a)));
         }
     }
+    out
+}
+
+/// Those that are not the version above, within the budget of what is said.
+fn that_differ(levers: &Levers, all: Vec<Setting>, counts: Counts, wanted: &Wanted) -> Vec<Setting> {
+    let said = instructions(levers, wanted.floor, wanted.tier);
+    let most = budget(levers, wanted.tier);
     let told = |s: &Setting| instructions(levers, s, wanted.tier);
     let lines = |w: &Work| w.lines.iter().map(Line::text).collect::<Vec<_>>();
     let above_lines = (lines(wanted.above), wanted.above.clock());
     let differs = |s: &Setting| {
-        let work = levers.apply(s);
-        told(s) != said && (lines(&work), work.clock()) != above_lines
+        let (work, capped) = work_of(levers, s, counts, wanted);
+        (told(s) != said || !capped.is_empty()) && (lines(&work), work.clock()) != above_lines
     };
     let (mut within, over): (Vec<Setting>, Vec<Setting>) =
-        out.into_iter().filter(differs).partition(|s| told(s).len() <= most);
+        all.into_iter().filter(differs).partition(|s| told(s).len() <= most);
     // one more than can be held in mind: tried where nothing within it holds
     let none = within.is_empty();
     within.extend(over.into_iter().filter(|s| none || told(s).len() == most + 1));
@@ -326,7 +353,8 @@ pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
 fn run_in_turn(
     levers: &Levers,
     all: &[Setting],
-    best: impl Fn(&Fit) -> bool + Sync,
+    counts: Counts,
+    best: &(dyn Fn(&Fit) -> bool + Sync),
     wanted: &Wanted,
 ) -> Vec<Option<Fit>> {
     let mut wholes: Vec<Setting> = Vec::new();
@@ -345,7 +373,7 @@ fn run_in_turn(
     let (can, cannot): (Vec<usize>, Vec<usize>) =
         (0..all.len()).partition(|i| all.get(*i).is_some_and(|s| missed_of(s) == 0.0));
     let mut run = |some: &[usize]| {
-        let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), wanted)));
+        let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), counts, wanted)));
         let had: Vec<(usize, Fit)> = some.par_iter().filter_map(of).collect();
         let enough = (had.iter().any(|(_, f)| best(f)), had.iter().any(|(_, f)| f.holds()));
         for (i, fit) in had {
@@ -372,11 +400,23 @@ fn run_in_turn(
 /// The version for a group that stands nowhere above the one before: the first candidate that holds and ends in the window, else
 /// the first that holds, else the one that breaks least.
 pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
-    let all = candidates(levers, wanted);
+    let plain_ones = candidates(levers, wanted);
     let most = budget(levers, wanted.tier) as f64;
     let within = |f: &Fit| f.said <= most && f.holds();
     let best = |f: &Fit| within(f) && f.early <= ONLY_JUST_IN;
-    let fits = run_in_turn(levers, &all, best, wanted);
+    let run = |all: &[Setting], counts| run_in_turn(levers, all, counts, &best, wanted);
+    let plain = run(&plain_ones, Counts::Plain);
+    let mut tried = plain.iter().flatten().count();
+    let over = |s: &Setting| !within_habit(levers.apply(s), wanted).1.is_empty();
+    // with counts of their own only where no amount holds and it is the habit that forbids it
+    let (all, counts, fits) = if !plain.iter().flatten().any(Fit::holds) && plain_ones.iter().any(over) {
+        let all = that_differ(levers, in_order(levers, wanted), Counts::Habit, wanted);
+        let fits = run(&all, Counts::Habit);
+        tried += fits.iter().flatten().count();
+        (all, Counts::Habit, fits)
+    } else {
+        (plain_ones, Counts::Plain, plain)
+    };
     let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(|f| f.as_ref().is_some_and(test));
     let least = || {
         let sums = fits.iter().enumerate().filter_map(|(i, f)| Some((i, f.as_ref()?.sum())));
@@ -384,11 +424,10 @@ pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
     };
     let at = first(&best).or_else(|| first(&within)).or_else(|| first(&Fit::holds)).or_else(least);
     let found = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor);
-    let setting = less_cut(levers, found, &all, wanted).unwrap_or(found).clone();
+    let setting = less_cut(levers, found, &all, counts, wanted).unwrap_or(found).clone();
     let path = path(levers, wanted.floor, &setting);
     let (work, capped) = within_habit(levers.apply(&setting), wanted);
-    let tried = fits.iter().flatten().count() as u32;
-    Found { work, capped, setting, tried, path }
+    Found { work, capped, setting, tried: tried as u32, path }
 }
 
 /// The same with one step more of the amount, where as many of the group end in the window with it: its middle alone would cut
@@ -397,13 +436,14 @@ fn less_cut<'a>(
     levers: &Levers,
     found: &Setting,
     all: &'a [Setting],
+    counts: Counts,
     wanted: &Wanted,
 ) -> Option<&'a Setting> {
     let before = Setting { amount: found.amount.checked_sub(1)?, ..found.clone() };
     let before = all.iter().find(|s| **s == before)?;
-    let fit = fit_of(levers, before, wanted);
+    let fit = run_of(levers, before, missed(levers, &whole_of(before, wanted), wanted), counts, wanted);
     let inside = |s: &Setting| {
-        let work = levers.apply(s);
+        let (work, _) = work_of(levers, s, counts, wanted);
         let stimulus = work.keeps(wanted.hands.stimulus);
         let ends = |(standard, athlete): &(Standard, Athlete)| {
             let mut own = work.clone();

@@ -48,6 +48,17 @@ pub fn friendly_count(movement: &str, v: f64, unit: Unit) -> f64 {
     }
 }
 
+/// The most reps of a movement that are friendly and no more than `v`; at least 1.
+pub fn friendly_at_most(movement: &str, v: f64) -> f64 {
+    let nearest = friendly_count(movement, v, Unit::Reps);
+    if nearest <= v + 1e-9 {
+        return nearest;
+    }
+    let below = REPS.iter().rev().copied().filter(|n| *n <= v);
+    let mut below = below.map(|n| friendly_count(movement, n, Unit::Reps)).filter(|n| *n <= v + 1e-9);
+    below.next().unwrap_or(1.0)
+}
+
 /// Reps that two sides share: the next even number.
 pub fn even_up(reps: f64) -> f64 {
     (reps / 2.0).ceil() * 2.0
@@ -71,6 +82,15 @@ pub fn friendly_counts(movement: &str, counts: &[[f64; 2]], factor: f64, unit: U
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_cut_count_is_friendly_and_no_more_than_is_allowed() {
+        for (v, said) in [(7.5, 6.0), (8.0, 8.0), (13.9, 12.0), (0.4, 1.0), (149.0, 120.0), (180.0, 150.0)] {
+            assert_eq!(friendly_at_most("pull-up", v), said, "{v}");
+        }
+        assert_eq!(friendly_at_most("single-under", 47.0), 40.0);
+        assert_eq!(friendly_at_most("single-under", 7.0), 6.0);
+    }
 
     #[test]
     fn counts_read_like_a_coachs_hand() {

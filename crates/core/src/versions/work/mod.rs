@@ -16,7 +16,7 @@ pub use board::{board_of_units, board_reps, rounds_of_units};
 pub use built::nearest;
 pub use clock::Clock;
 pub use compile::{Compiled, compile, compile_lines, line_kg};
-pub use friendly::{even_up, friendly, friendly_count, friendly_counts};
+pub use friendly::{even_up, friendly, friendly_at_most, friendly_count, friendly_counts};
 pub use from_sheet::own_levels;
 pub use line::{Along, Line, OnSheet, Weight};
 pub use phases::{Phase, PhaseKind};
