@@ -237,3 +237,31 @@ fn the_plan_as_text_says_every_part() {
         assert!(t.contains(part), "{part} is missing:\n{t}");
     }
 }
+
+#[test]
+fn who_does_the_version_below_line_by_line_is_called_by_its_name() {
+    let sheet =
+        "# workout cap 13:00 target 6:00-10:00\n21-15-9 for time\ndeadlift 100/70 kg\nhandstand push-ups";
+    let members: Vec<Member> =
+        (0..6).map(|i| Member::unknown(&format!("P{i}"), Standard::BOTH[i % 2], Level::Regular)).collect();
+    let p = of(sheet, members, &[]);
+    for placed in &p.workouts[0].placed {
+        // one or two strict reps: the hall takes no swing before three, and Trim has the pike for everybody
+        let own: Vec<_> = placed.personal.iter().filter(|x| !x.weight).collect();
+        assert!(own.is_empty() && placed.tier == Tier::Trim, "{:?} {own:?}", placed.tier);
+        assert!(placed.work.lines.iter().any(|l| l.movement == "box-pike-push-up"));
+    }
+}
+
+#[test]
+fn what_a_team_shares_counts_for_each_by_their_part() {
+    let lines = "for time\n80 overhead kettlebell swings 24/16 kg\n60 pull-ups";
+    let swings = |head: &str| {
+        let read = read(&format!("# workout cap 20:00\n{head}{lines}"));
+        let work = Work::from_block(&read.sheet.blocks[0]).unwrap();
+        lantern_core::versions::volume(&work, Standard::Heavier, None)
+    };
+    let (alone, pairs) = (swings(""), swings("pairs, share the reps\n"));
+    assert_eq!((alone["hinge"], alone["vertical-pull"]), (80.0, 60.0));
+    assert_eq!((pairs["hinge"], pairs["vertical-pull"]), (40.0, 30.0));
+}

@@ -47,6 +47,8 @@ impl Counts<'_> {
     fn reps(&self, fits: impl Fn(&str) -> bool) -> f64 {
         let amrap = matches!(self.block.format(), Some(crate::sheet::Format::Amrap { .. }));
         let totals = if amrap { self.block.per_round() } else { self.block.totals() };
+        // what a team shares is a part of it for each
+        let each = self.block.team.map_or(1.0, |t| f64::from(t.size.max(1)));
         totals
             .iter()
             .filter(|t| t.unit == Unit::Reps && fits(&t.movement))
@@ -55,7 +57,8 @@ impl Counts<'_> {
                 Some(TotalCount::ByStandard(c)) => c[0],
                 None => 0.0,
             })
-            .sum()
+            .sum::<f64>()
+            / each
     }
 
     fn percent(&self) -> f64 {

@@ -15,17 +15,20 @@ pub fn spoken_for(id: &str, count: f64) -> String {
     if (count - 1.0).abs() < 1e-9 { name } else { plural(&name) }
 }
 
-/// English plural of a movement's name; names that end in where the body goes have none.
+/// English plural of a movement's name; names of where a thing goes, and those that are one already, have none.
 fn plural(name: &str) -> String {
-    const STAY: [&str; 6] = ["to-bar", "to bar", "elbow", "elbows", "eye level", "to wall"];
-    if STAY.iter().any(|s| name.ends_with(s)) || name.ends_with('s') && !name.ends_with("ss") {
+    if name.ends_with("to overhead") {
         return name.to_owned();
     }
     // what is done comes first where something is passed over: burpees over bar
-    for joint in [" over ", " to ", " with "] {
+    for joint in [" over ", " to ", " with ", " from ", " on ", " without "] {
         if let Some((head, tail)) = name.split_once(joint) {
             return format!("{}{joint}{tail}", plural(head));
         }
+    }
+    // toes, knees, hands
+    if name.ends_with('s') && !name.ends_with("ss") {
+        return name.to_owned();
     }
     if ["ss", "ch", "sh", "x"].iter().any(|e| name.ends_with(e)) {
         format!("{name}es")
@@ -99,6 +102,8 @@ mod tests {
         let say = |id, n: f64, unit| line_text(id, &[[n, n]], unit, false, None, None);
         assert_eq!(say("double-under", 30.0, Unit::Reps), "30 double-unders");
         assert_eq!(say("toes-to-bar", 12.0, Unit::Reps), "12 toes to bar");
+        assert_eq!(say("kb-swing-eye-level", 8.0, Unit::Reps), "8 kettlebell swings to eye level");
+        assert_eq!(say("knees-to-elbow", 8.0, Unit::Reps), "8 knees to elbow");
         assert_eq!(say("push-press", 5.0, Unit::Reps), "5 push presses");
         assert_eq!(say("run", 200.0, Unit::Metres), "200 m run");
         assert_eq!(say("power-snatch", 1.0, Unit::Reps), "1 power snatch");

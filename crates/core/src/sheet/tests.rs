@@ -64,6 +64,39 @@ fn counts_are_read_in_the_ways_people_type_them() {
 }
 
 #[test]
+fn an_equal_pair_is_a_side_each_only_where_there_are_sides() {
+    let of = |text: &str| (one(text).count, one(text).per_side);
+    let each = |n: f64| Some(Count::Each(n));
+    for text in
+        ["10/10 lunges", "10/10 dumbbell snatches", "lunges 10/10", "10/10 box step-ups", "10+10 lunges"]
+    {
+        assert_eq!(of(text), (each(10.0), true), "{text}");
+    }
+    // the same for both standards
+    for text in ["10/10 push-ups", "push-ups 10/10", "10/10 box jumps", "10/10 cal row", "10/10 calorie bike"]
+    {
+        assert_eq!(of(text), (each(10.0), false), "{text}");
+    }
+    assert_eq!(of("200/200 m run"), (each(200.0), false));
+    assert_eq!(of("20/20 m suitcase carry"), (each(20.0), true));
+}
+
+#[test]
+fn an_equal_pair_with_a_unit_behind_a_name_is_its_height_or_weight() {
+    let lines = "stations 0:45 on / 0:15 off, 4 rounds\n";
+    let of = |text: &str| match &read(&format!("{lines}{text}\nrow cal")).sheet.blocks[0].parts[0].items[0] {
+        Item::Move(m) => m.clone(),
+        other => panic!("{other:?}"),
+    };
+    for text in ["box step-overs 50/50 cm", "box jumps 50/50 cm", "box jumps 50/50cm"] {
+        let m = of(text);
+        assert_eq!((m.count, m.height_cm, m.per_side), (Some(Count::Max), Some([50.0; 2]), false), "{text}");
+    }
+    let m = of("dumbbell snatches 15/15 kg");
+    assert!(matches!(m.load, Some(Load::Kg { kg: [15.0, 15.0], .. })) && !m.per_side, "{m:?}");
+}
+
+#[test]
 fn a_mistyped_movement_is_mended_by_its_first_suggestion() {
     let text = "3 rounds for time\n12 power claens 60 kg";
     let p = first_error(text);

@@ -47,9 +47,33 @@ struct Counted {
     count: Option<Count>,
     unit: Option<Unit>,
     side: bool,
+    /// `10/10`: a side each, or the same for both standards, by what is counted.
+    alike: bool,
     times: u32,
     rise: Option<f64>,
     next: usize,
+}
+
+/// From so many metres on an equal pair is one distance for both standards, no length walked with each arm (own).
+const ONE_DISTANCE_M: f64 = 100.0;
+
+impl Counted {
+    /// Whether it is meant for each side of a movement.
+    fn each_side(&self, movement: &Named) -> bool {
+        self.side && !(self.alike && movement.id().is_some_and(|id| !two_sided(id)))
+    }
+}
+
+/// Whether a movement has two sides that may be counted apart.
+fn two_sided(id: &str) -> bool {
+    catalogue().movement(id).is_some_and(|m| {
+        m.per_side
+            || m.load == LoadKind::Dumbbell
+            || matches!(m.pattern.as_str(), "lunge" | "carry" | "rotation")
+            || ["lunge", "skater", "pistol", "step-up", "step-over", "single-leg", "pigeon"]
+                .iter()
+                .any(|w| id.contains(w))
+    })
 }
 
 /// Work at a place, the place after it, and what is doubtful in it.
@@ -65,7 +89,7 @@ pub(super) fn work(s: &Scan<'_>, i: usize, around: Around) -> Option<(Atom, usiz
     let lead = s.role(k, Role::Calories).filter(|n| s.name(k).is_none() && s.name(*n).is_some());
     let k = lead.unwrap_or(k);
     let found = movement(s, k, around)?;
-    let (count, unit, side, next) = behind_name(s, found.next, around);
+    let (count, unit, side, next) = behind_name(s, &found, around);
     // a word that is asked about is work only where it is counted
     if found.asked && count.is_none() {
         return None;
@@ -106,7 +130,7 @@ fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(A
         return None;
     }
     let mut k = if s.name(cell).is_some() { cell } else { c.next };
-    let mut side = c.side;
+    let mut side = false;
     for _ in 0..5 {
         if s.name(k).is_some() {
             break;
@@ -126,11 +150,11 @@ fn after_count(s: &Scan<'_>, i: usize, c: &Counted, around: Around) -> Option<(A
         }
     }
     let (word, k) = load_word(s, k);
-    let said = |movement, unit: Option<Unit>| MoveSaid {
+    let said = |movement: Named, unit: Option<Unit>| MoveSaid {
+        side: side || c.each_side(&movement),
         movement,
         count: c.count.clone(),
         unit: c.unit.or(unit),
-        side,
         times: c.times,
         word,
         rise: c.rise,
@@ -395,11 +419,12 @@ fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
         (a, next) = (b, after);
     }
     let mut count = Count::Each(a);
-    let mut side = false;
+    let (mut side, mut alike) = (false, false);
     if (s.sign(next, '/') || (s.sign(next, '+') && s.glued(next) && s.glued(next + 1)))
         && let Some((b, after)) = s.number(next + 1)
     {
         side = a == b;
+        alike = side && s.sign(next, '/');
         if !side && s.sign(next, '+') {
             return None;
         }
@@ -417,7 +442,15 @@ fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
             .role(slash, Role::EachSide)
             .or_else(|| matches!(s.canon(slash), "arm" | "leg" | "side").then_some(slash + 1))
     {
-        return Some(Counted { count: Some(count), side: true, times: 1, rise, next: n, unit: None });
+        return Some(Counted {
+            count: Some(count),
+            side: true,
+            alike: false,
+            times: 1,
+            rise,
+            next: n,
+            unit: None,
+        });
     }
     let (unit, factor, next) = match unit_at(s, next) {
         Some((u, f, n)) => (Some(u), f, n),
@@ -430,7 +463,9 @@ fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
         other => other,
     };
     let unit = unit.filter(|u| *u != Unit::Reps);
-    Some(Counted { count: Some(count), unit, side, times: 1, rise, next })
+    let far = matches!(count, Count::Each(v) if unit == Some(Unit::Metres) && v >= ONE_DISTANCE_M);
+    let side = side && !(alike && (unit == Some(Unit::Calories) || far));
+    Some(Counted { count: Some(count), unit, side, alike, times: 1, rise, next })
 }
 
 /// `10, +4 each round`, `4 (+2)` between the count and the name.
@@ -523,8 +558,8 @@ fn unit_behind(s: &Scan<'_>, i: usize) -> (Option<Unit>, usize) {
 }
 
 /// A count behind a name: `row 500m`, `run 5 km`, `burpees x 7`, `hold 30 s`, `split squat 8 e/s`.
-fn behind_name(s: &Scan<'_>, i: usize, around: Around) -> (Option<Count>, Option<Unit>, bool, usize) {
-    let (unit, next) = unit_behind(s, i);
+fn behind_name(s: &Scan<'_>, found: &Found, around: Around) -> (Option<Count>, Option<Unit>, bool, usize) {
+    let (unit, next) = unit_behind(s, found.next);
     if let Some(after) = s.role(next, Role::Max).filter(|n| s.end(*n) && s.canon(next) != "me") {
         return (Some(Count::Max), unit, false, after);
     }
@@ -547,6 +582,12 @@ fn behind_name(s: &Scan<'_>, i: usize, around: Around) -> (Option<Count>, Option
         && c.times == 1
         && !s.sign(c.next, 'x')
     {
+        // `box step-overs 50/50 cm`: a height or a weight, the same for both standards
+        let with_unit = |end: usize| c.unit.is_none() && end > c.next;
+        if matches!(super::load::behind(s, at), Some((Atom::Height(_) | Atom::Load(_), end, _)) if with_unit(end))
+        {
+            return (None, unit, false, next);
+        }
         // `hold :20 on :10 off` is a clock
         if s.any(c.next, &[Role::On, Role::Off]).is_some() && c.unit == Some(Unit::Seconds) {
             return (None, unit, false, next);
@@ -554,7 +595,8 @@ fn behind_name(s: &Scan<'_>, i: usize, around: Around) -> (Option<Count>, Option
         let side = s.role(c.next, Role::EachSide).filter(|n| s.canon(c.next) != "each" || *n > c.next + 1);
         let next = side.unwrap_or(c.next);
         if c.unit.is_some() || (side.is_some() && c.count.is_some()) || c.side {
-            return (c.count, c.unit.or(unit), side.is_some() || c.side, next);
+            let each = side.is_some() || c.each_side(&found.movement);
+            return (c.count, c.unit.or(unit), each, next);
         }
     }
     (None, unit, false, next)

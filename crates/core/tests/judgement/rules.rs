@@ -25,10 +25,13 @@ fn is_bar(l: &Line) -> bool {
     movement(&l.movement).load == LoadKind::Barbell
 }
 
+/// Questions that change no version and no place.
+const ELSEWHERE: [&str; 3] = ["general-warm-up", "daily-heavy", "percentage-base"];
+
 /// The default and every other answer.
 pub fn schools() -> Vec<(String, String)> {
     let mut out = vec![(String::new(), String::new())];
-    for id in SCHOOLS {
+    for id in SCHOOLS.into_iter().filter(|id| !ELSEWHERE.contains(id)) {
         let school = catalogue().schools.iter().find(|s| s.id == id).unwrap();
         out.extend(
             school.options.iter().filter(|o| o.id != school.default).map(|o| (id.to_owned(), o.id.clone())),
@@ -111,10 +114,12 @@ impl Ruled {
             self.of_version(full, &v.work, &mut bad);
             if let Some(made) = &w.made {
                 let levers = &made.levers;
-                // one thing more to say: a second count, as what is usual for a group goes before its budget; and twice the turns
+                // one thing more to say: a second count, as what is usual for a group goes before its budget; twice the turns; and
+                // weights that stay leave only movements to change
                 let counts = v.instructions.iter().filter(|i| matches!(i, Instruction::Count(_))).count();
                 if v.instructions.len()
-                    > budget(levers, v.tier) + usize::from(counts > 1 || self.school("two-for-one"))
+                    > budget(levers, v.tier)
+                        + usize::from(counts > 1 || self.school("two-for-one") || self.school("fixed"))
                 {
                     bad("H19 budget", v.says());
                 }

@@ -21,6 +21,13 @@ pub struct TooMuch<'a> {
     in_a_round: bool,
 }
 
+impl TooMuch<'_> {
+    /// Slot of the task.
+    pub fn slot(&self) -> usize {
+        self.task.slot
+    }
+}
+
 /// Tasks of which a workout holds many times the largest set.
 pub fn far_beyond<'a>(tasks: &'a [Task], lines: &'a Compiled) -> impl Iterator<Item = TooMuch<'a>> {
     tasks.iter().filter(|t| t.limited() && t.most.is_finite()).filter_map(|task| {

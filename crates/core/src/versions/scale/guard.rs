@@ -79,7 +79,9 @@ fn reps_of(work: &Work, i: usize, standard: Standard, rounds: Option<f64>) -> Op
     let guard = guard_of(&line.movement)?;
     let open =
         || Some(line.count(0, standard) * rounds? + line.rise * (rounds? * (rounds? - 1.0)).max(0.0) / 2.0);
-    Some((guard, work.total(i, standard).or_else(open)?))
+    // what a team shares is a part of it for each
+    let each = work.team.map_or(1.0, |t| f64::from(t.size.max(1)));
+    Some((guard, work.total(i, standard).or_else(open)? / each))
 }
 
 /// What a member may do of a pattern in one session, and why.

@@ -8,6 +8,9 @@ use crate::units::{Unit, WeightUnit, pair};
 use crate::versions::work::{Line, Tier, Work};
 use serde::{Deserialize, Serialize};
 
+/// Words of a version's sentence, without its name.
+const ONE_BREATH: usize = 19;
+
 /// One thing that differs from Full.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Instruction {
@@ -112,21 +115,31 @@ pub fn budget(levers: &Levers, tier: Tier) -> usize {
     }
 }
 
-/// A version in one sentence: `the middle bar 45/32.5 kg, 15-12-9, ring rows for pull-ups.`
+/// A version in one sentence: `the middle bar 45/32.5 kg, 15-12-9, ring rows for pull-ups.` What would take more than a breath
+/// leaves out what is replaced, from the end.
 pub fn sentence(all: &[Instruction]) -> String {
     if all.is_empty() {
         return "as it stands.".to_owned();
     }
-    let mut parts: Vec<String> = Vec::new();
-    for i in all {
-        match (i, parts.last_mut()) {
-            (Instruction::Count(n), Some(last)) if n.chars().all(|c| !c.is_alphabetic()) => {
-                *last = format!("{n} {last}")
+    let swaps = all.iter().filter(|i| matches!(i, Instruction::Movement(..))).count();
+    let of = |named: usize| {
+        let (mut parts, mut swap): (Vec<String>, usize) = (Vec::new(), 0);
+        for i in all {
+            match (i, parts.last_mut()) {
+                (Instruction::Count(n), Some(last)) if n.chars().all(|c| !c.is_alphabetic()) => {
+                    *last = format!("{n} {last}")
+                }
+                (Instruction::Movement(to, _), _) => {
+                    swap += 1;
+                    parts.push(if swap <= named { i.says() } else { to.clone() });
+                }
+                _ => parts.push(i.says()),
             }
-            _ => parts.push(i.says()),
         }
-    }
-    format!("{}.", parts.join(", "))
+        format!("{}.", parts.join(", "))
+    };
+    let fits = |s: &String| s.split_whitespace().count() <= ONE_BREATH;
+    (0..=swaps).rev().map(of).find(fits).unwrap_or_else(|| of(0))
 }
 
 fn said(line: &Line) -> String {
@@ -209,5 +222,52 @@ fn noun(kind: LoadKind, tier: Tier) -> &'static str {
         (LoadKind::Medball, _) => "the lighter ball",
         (LoadKind::Sandbag, _) => "a lighter bag",
         _ => "lighter",
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn swap(to: &str, from: &str) -> Instruction {
+        Instruction::Movement(to.to_owned(), from.to_owned())
+    }
+
+    #[test]
+    fn a_version_is_said_in_one_breath() {
+        let light = Instruction::Weight("light dumbbells 10/7.5 kg".to_owned());
+        let knees = swap("hanging knee raises", "toes to bar");
+        let hang = swap("dumbbell hang clean and jerks", "clean and jerks");
+        let short = sentence(&[light.clone(), knees.clone()]);
+        assert_eq!(short, "light dumbbells 10/7.5 kg, hanging knee raises for toes to bar.");
+        // 20 words with both: the last no longer names what it stands for
+        assert_eq!(
+            sentence(&[light, knees, hang]),
+            "light dumbbells 10/7.5 kg, hanging knee raises for toes to bar, dumbbell hang clean and jerks."
+        );
+        assert_eq!(sentence(&[]), "as it stands.");
+    }
+
+    #[test]
+    fn a_count_of_its_own_stands_before_the_swap_that_it_belongs_to() {
+        let said = sentence(&[swap("ring rows", "pull-ups"), Instruction::Count("6".to_owned())]);
+        assert_eq!(said, "6 ring rows for pull-ups.");
+        let two = swap("two single-unders", "each double-under");
+        assert_eq!(sentence(&[two]), "two single-unders for each double-under.");
+    }
+
+    #[test]
+    fn two_weights_are_said_with_their_unit_once() {
+        let kg = Some((WeightUnit::Kg, [35.0, 22.5]));
+        let ball = Some((WeightUnit::Kg, [6.0, 4.0]));
+        assert_eq!(
+            in_one_breath(&[("the light bar", kg), ("the lighter ball", ball)]),
+            "light bar 35/22.5 and lighter ball 6/4 kg"
+        );
+        assert_eq!(in_one_breath(&[("the light bar", kg)]), "the light bar 35/22.5 kg");
+        assert_eq!(
+            in_one_breath(&[("the light bar", None), ("a light bell", ball)]),
+            "light bar and a light bell 6/4 kg"
+        );
     }
 }

@@ -221,9 +221,16 @@ pub fn place(
     chosen: Option<Tier>,
     as_written: bool,
 ) -> Placed {
-    let options =
+    let mut options =
         if as_written { unscaled(day, member, ability) } else { scaled(day, member, ability, chosen) };
-    let suggested = suggest(&options);
+    let mut suggested = suggest(&options);
+    if chosen.is_none() && !as_written && !day.own {
+        let lower = options.iter().find(|o| o.tier == suggested).and_then(|o| called(day, o));
+        if let Some((tier, work)) = lower.filter(|(t, _)| options.iter().all(|o| o.tier != *t)) {
+            options.push(option(day, tier, work, member, ability));
+        }
+        suggested = lower.map_or(suggested, |(t, _)| t);
+    }
     let tried: Vec<Tried> = options.iter().map(Look::tried).collect();
     let wanted = chosen.unwrap_or(suggested);
     let eased = (chosen.is_none() && !as_written && !day.own)
@@ -253,6 +260,18 @@ pub fn place(
         Vec::new()
     };
     Placed { tier: wanted, moved, suggested, personal, work, reasons, hinders, offers, tried, predicted }
+}
+
+/// The lower version that somebody does line by line, whatever their weights: they are called by its name, and have no line of
+/// their own to be told.
+fn called<'a>(day: &'a Day, look: &Look) -> Option<(Tier, &'a Work)> {
+    let told = look.personal.iter().any(|p| !p.weight && !p.private);
+    let lines = |w: &Work| -> Vec<(String, Option<String>, Vec<[f64; 2]>)> {
+        w.lines.iter().map(|l| (l.movement.clone(), l.variant.clone(), l.counts.clone())).collect()
+    };
+    let same = |w: &Work| w.sections == look.work.sections && lines(w) == lines(&look.work);
+    let below = Tier::ALL.into_iter().zip(day.works).filter(|(t, _)| *t > look.tier);
+    below.filter(|_| told).find(|(_, w)| same(w))
 }
 
 /// What keeps a member from Full where they are not there, and what changed a line of theirs.
@@ -318,18 +337,19 @@ fn scaled(day: &Day, member: &Member, ability: &Ability, chosen: Option<Tier>) -
 fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<Look> {
     let at = Tier::ALL.iter().position(|t| *t == from.tier)?;
     let setting = day.settings.get(at)?;
-    let own = |setting: &Setting, less: Option<String>| {
-        let (mut work, mut personal) = within_limits(day, &day.levers.apply(setting), member, ability, None);
-        personal.extend(own_rungs(&mut work, setting, day.levers, day.doer(member, ability)));
-        personal.extend(
-            less.map(|text| {
+    let version = day.works.get(at)?;
+    let own =
+        |setting: &Setting, less: Option<String>| {
+            let asked = if less.is_none() { version.clone() } else { day.levers.apply(setting) };
+            let (mut work, mut personal) = within_limits(day, &asked, member, ability, None);
+            personal.extend(own_rungs(&mut work, setting, day.levers, day.doer(member, ability)));
+            personal.extend(less.map(|text| {
                 Personal::own(0, text, "As it stands the version is far beyond them.".to_owned())
-            }),
-        );
-        let personal = a_line_each(personal);
-        let seen = day.look(&work, member, ability);
-        looked(day, from.tier, work, personal, seen, (member, ability))
-    };
+            }));
+            let personal = a_line_each(personal);
+            let seen = day.look(&work, member, ability);
+            looked(day, from.tier, work, personal, seen, (member, ability))
+        };
     let mut best = own(setting, None);
     for amount in setting.amount + 1..day.levers.amounts.len() {
         if best.look().scale_this.is_none() {

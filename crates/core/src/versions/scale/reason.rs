@@ -37,9 +37,10 @@ pub enum Hinder {
 }
 
 impl Hinder {
-    /// As it is counted on the versions page: `2 new`, `3 for whom it is too heavy`.
-    pub fn words(self) -> &'static str {
+    /// As it is counted on the versions page: `2 new`, `1 who lacks a movement`.
+    pub fn words(self, members: usize) -> &'static str {
         match self {
+            Hinder::Skill if members == 1 => "who lacks a movement",
             Hinder::Limit => "with a limit",
             Hinder::New => "new",
             Hinder::Away => "back after weeks away",

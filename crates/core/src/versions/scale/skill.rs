@@ -9,7 +9,7 @@ use crate::pacing::{Athlete, Did, Policy, settle, simulate_tasks, tasks_for};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
 use crate::units::{Standard, Unit, plain};
-use crate::versions::predict::{compile_for, first_set, slot_of};
+use crate::versions::predict::{compile_for, far_beyond, first_set, slot_of};
 use crate::versions::work::{Clock, Work};
 
 /// From so many reps in one set on a skill is thin, not missing, whatever the sheet asks of the first set (own).
@@ -99,11 +99,21 @@ pub fn missing_lines(work: &Work, who: Doer) -> Vec<usize> {
     (0..work.lines.len()).filter(short).collect()
 }
 
+/// Lines that somebody cannot do, or of which there is many times their largest set.
+fn lacking(work: &Work, who: Doer) -> Vec<usize> {
+    let (workout, lines) = compile_for(work, who.standard, who.athlete, who.stimulus);
+    let tasks = tasks_for(&workout, who.athlete, &[]);
+    let much: Vec<usize> = far_beyond(&tasks, &lines).map(|t| t.slot()).collect();
+    let far = |i: &usize| slot_of(work, &lines, *i).is_some_and(|s| much.contains(&s));
+    let missing = missing_lines(work, who);
+    (0..work.lines.len()).filter(|i| missing.contains(i) || far(i)).collect()
+}
+
 /// A member's own rungs where a version asks for what they cannot do: the next way of each such line that they can.
 pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer) -> Vec<Personal> {
     let Doer { standard, athlete, stimulus, .. } = who;
     let mut out = Vec::new();
-    for i in missing_lines(work, who) {
+    for i in lacking(work, who) {
         let (Some(line), Some(written)) = (work.lines.get(i).cloned(), levers.written.lines.get(i)) else {
             continue;
         };
@@ -122,7 +132,7 @@ pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer)
             let mut before = written.clone();
             before.counts.clone_from(&line.counts);
             *slot = way.on(&before, step);
-            if !missing_lines(&tried, who).contains(&i) {
+            if !lacking(&tried, who).contains(&i) {
                 let reason = format!(
                     "{} instead of {}: sets of {} are wanted and the best is {}.",
                     crate::movement::say::spoken_for(&way.movement, 2.0),

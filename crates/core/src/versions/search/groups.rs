@@ -41,6 +41,10 @@ pub struct Version {
     pub made_for: String,
 }
 
+/// The lightest step of weight, and the first.
+const LIGHTEST: usize = 3;
+const ONE_STEP: usize = 1;
+
 impl Version {
     /// With its name: `Trim: the middle bar 45/32.5 kg, 15-12-9.`
     pub fn says(&self) -> String {
@@ -102,7 +106,7 @@ impl Versions {
         let at = Tier::ALL.iter().position(|t| *t == tier).filter(|_| !self.own)?;
         let floor = self.settings.get(at.checked_sub(1)?)?;
         let (group, above) = (&self.list.get(at)?.group, &self.list.get(at.checked_sub(1)?)?.work);
-        Some(Wanted { tier, floor, above, group, settings, hands })
+        Some(Wanted { tier, floor, lightest: LIGHTEST, above, group, settings, hands })
     }
 }
 
@@ -120,12 +124,18 @@ pub fn make(
     let full = levers.apply(&start);
     let hands = Hands { kit: room.kit, bars: room.bars, stimulus };
     let [trim_for, base_for] = groups(&full, class, kept, hands, room);
-    let search = |(floor, above): (&Setting, &Work), made_for: &MadeFor, tier| {
+    let search = |(floor, above): (&Setting, &Work), made_for: &MadeFor, tier, lightest| {
         let (group, settings) = (&made_for.group, room.settings);
-        find(&levers, &Wanted { tier, floor, above, group, settings, hands })
+        find(&levers, &Wanted { tier, floor, lightest, above, group, settings, hands })
     };
-    let trim = search((&start, &full), &trim_for, Tier::Trim);
-    let base = search((&trim.setting, &trim.work), &base_for, Tier::Base);
+    let below = |trim: &Found| search((&trim.setting, &trim.work), &base_for, Tier::Base, LIGHTEST);
+    let mut trim = search((&start, &full), &trim_for, Tier::Trim, LIGHTEST);
+    let mut base = below(&trim);
+    if base.work == trim.work && trim.setting.weight > ONE_STEP {
+        // all that can be taken away was taken for Trim
+        trim = search((&start, &full), &trim_for, Tier::Trim, ONE_STEP);
+        base = below(&trim);
+    }
     let as_written =
         Found { setting: start.clone(), work: full.clone(), capped: Vec::new(), tried: 1, path: vec![start] };
     let version = |tier, found: Found, group: &Group, made_for: String| {
@@ -210,7 +220,7 @@ fn words(of: &Hindered) -> String {
     let mut counts: BTreeMap<Option<Hinder>, usize> = BTreeMap::new();
     of.iter().for_each(|(.., h)| *counts.entry(*h).or_default() += 1);
     let say =
-        |(h, n): (&Option<Hinder>, &usize)| format!("{n} {}", h.map_or("whom you put here", Hinder::words));
+        |(h, n): (&Option<Hinder>, &usize)| format!("{n} {}", h.map_or("whom you put here", |h| h.words(*n)));
     let all: Vec<String> = counts.iter().map(say).collect();
     let members = if of.len() == 1 { "member" } else { "members" };
     format!("{} {members}: {}", of.len(), all.join(", "))

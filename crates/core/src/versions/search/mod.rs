@@ -95,6 +95,8 @@ pub struct Wanted<'a> {
     pub tier: Tier,
     /// It stands nowhere above this.
     pub floor: &'a Setting,
+    /// The lightest step of weight that it may take: what it takes is not left for the one below.
+    pub lightest: usize,
     /// The version above as it is done.
     pub above: &'a Work,
     /// For whom.
@@ -290,7 +292,7 @@ fn weight_steps(levers: &Levers, wanted: &Wanted) -> Vec<usize> {
         Tier::Base => &[2, 3],
     };
     let any = steps.iter().any(|s| levers.lighter_at(*s));
-    let all = steps.iter().copied().filter(|s| *s >= wanted.floor.weight);
+    let all = steps.iter().copied().filter(|s| (wanted.floor.weight..=wanted.lightest).contains(s));
     if any { all.collect() } else { vec![wanted.floor.weight] }
 }
 
