@@ -7,32 +7,14 @@ use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, Salt
 use argon2::{Algorithm, Argon2, Params, Version};
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
+pub use lantern_core::people::Role;
 
 /// Days after which a sign-in ends.
 const DAYS: i64 = 14;
 
-/// What an account may do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Role {
-    /// Everything, the gym's settings too.
-    Owner,
-    /// Classes, members and results.
-    Coach,
-}
-
-impl Role {
-    /// As it is kept.
-    pub fn word(self) -> &'static str {
-        match self {
-            Role::Owner => "owner",
-            Role::Coach => "coach",
-        }
-    }
-
-    /// From what is kept.
-    pub(crate) fn read(word: &str) -> Role {
-        if word == "owner" { Role::Owner } else { Role::Coach }
-    }
+/// A role as it is kept; a word that this version does not know may least.
+pub(crate) fn role_of(word: &str) -> Role {
+    Role::read(word).unwrap_or(Role::FrontDesk)
 }
 
 /// Somebody who signs in.
@@ -144,7 +126,7 @@ pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Account>> {
         .load::<(uuid::Uuid, String, String)>(conn)?;
     Ok(rows
         .into_iter()
-        .map(|(id, name, role)| Account { gym, id: AccountId(id), name, role: Role::read(&role) })
+        .map(|(id, name, role)| Account { gym, id: AccountId(id), name, role: role_of(&role) })
         .collect())
 }
 
@@ -175,7 +157,7 @@ pub fn known(conn: &mut PgConnection, email: &str) -> Result<Known> {
         .first::<(uuid::Uuid, uuid::Uuid, String, String, String)>(conn)
         .optional()?;
     let found = |(gym, id, name, role, kept): (_, _, _, String, _)| {
-        (Account { gym: GymId(gym), id: AccountId(id), name, role: Role::read(&role) }, kept)
+        (Account { gym: GymId(gym), id: AccountId(id), name, role: role_of(&role) }, kept)
     };
     Ok(Known(row.map(found)))
 }
@@ -254,19 +236,38 @@ pub fn sign_out_others(
 /// `NotFound` for an account of another gym; `Refused` for the last owner.
 pub fn remove(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<()> {
     conn.transaction(|conn| {
-        let all = accounts::table
-            .filter(accounts::gym_id.eq(gym.0))
-            .select((accounts::id, accounts::role))
-            .for_update()
-            .load::<(uuid::Uuid, String)>(conn)?;
-        let Some((_, role)) = all.iter().find(|(a, _)| *a == id.0) else { return Err(StoreError::NotFound) };
-        let owners = all.iter().filter(|(_, r)| r == Role::Owner.word()).count();
-        if role == Role::Owner.word() && owners < 2 {
-            return Err(StoreError::Refused);
-        }
+        an_owner_stays(conn, gym, id)?;
         diesel::delete(accounts::table.find((gym.0, id.0))).execute(conn)?;
         Ok(())
     })
+}
+
+/// Gives an account another role. The last owner stays one.
+///
+/// # Errors
+/// `NotFound` for an account of another gym; `Refused` for the last owner.
+pub fn change_role(conn: &mut PgConnection, gym: GymId, id: AccountId, role: Role) -> Result<()> {
+    conn.transaction(|conn| {
+        if role != Role::Owner {
+            an_owner_stays(conn, gym, id)?;
+        }
+        let done = diesel::update(accounts::table.find((gym.0, id.0)))
+            .set(accounts::role.eq(role.word()))
+            .execute(conn)?;
+        if done == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+    })
+}
+
+/// Refuses where nobody but this account is an owner.
+fn an_owner_stays(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<()> {
+    let all = accounts::table
+        .filter(accounts::gym_id.eq(gym.0))
+        .select((accounts::id, accounts::role))
+        .for_update()
+        .load::<(uuid::Uuid, String)>(conn)?;
+    let Some((_, role)) = all.iter().find(|(a, _)| *a == id.0) else { return Err(StoreError::NotFound) };
+    let owners = all.iter().filter(|(_, r)| r == Role::Owner.word()).count();
+    if role == Role::Owner.word() && owners < 2 { Err(StoreError::Refused) } else { Ok(()) }
 }
 
 /// Begins a sign-in.
@@ -303,7 +304,7 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
         .optional()?;
     Ok(row.map(|(account, name, role, csrf)| SignIn {
         id,
-        account: Account { gym, id: AccountId(account), name, role: Role::read(&role) },
+        account: Account { gym, id: AccountId(account), name, role: role_of(&role) },
         csrf,
     }))
 }

@@ -1,6 +1,6 @@
 //! Links that are used once: to join a hall, or to set a new password. Whoever has the link may use it, so only a hash of it is kept.
 
-use crate::account::{Account, Role, Secret, add_with, token};
+use crate::account::{Account, Role, Secret, add_with, role_of, token};
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId, LinkId};
 use crate::schema::{accounts, links, sign_ins};
@@ -53,7 +53,7 @@ macro_rules! columns {
 }
 
 fn of((gym, id, account, email, name, role, made_by, ends_at): Columns) -> Link {
-    let role = Role::read(&role);
+    let role = role_of(&role);
     Link {
         gym: GymId(gym),
         id: LinkId(id),
@@ -104,7 +104,7 @@ pub fn reset(conn: &mut PgConnection, gym: GymId, by: &str, account: AccountId) 
             .first::<(String, String, String)>(conn)?;
         let before = links::table.filter(links::gym_id.eq(gym.0).and(links::account_id.eq(account.0)));
         diesel::delete(before).execute(conn)?;
-        make(conn, gym, by, Some(account), (&email, &name, Role::read(&role)), Duration::hours(RESET_HOURS))
+        make(conn, gym, by, Some(account), (&email, &name, role_of(&role)), Duration::hours(RESET_HOURS))
     })
 }
 

@@ -4,6 +4,7 @@ use crate::frame::Bare;
 use actix_web::http::header::{self, HeaderValue};
 use actix_web::http::{Method, StatusCode};
 use actix_web::{HttpRequest, HttpResponse, ResponseError};
+use lantern_core::people::Act;
 use lantern_core::plan::Stopped;
 use lantern_store::StoreError;
 use thiserror::Error;
@@ -29,8 +30,8 @@ pub enum WebError {
     )]
     Stale,
     /// Somebody who may not.
-    #[error("Only the owner of this hall may do this. Ask them.")]
-    NotAllowed,
+    #[error("Only {} of this hall may do this: {}. Ask them.", .0.who(), .0.words())]
+    NotAllowed(Act),
     /// A link that is used once and does not count any more.
     #[error(
         "This link does not count any more: it was used, withdrawn, or is too old. Ask an owner of your hall for a new one."
@@ -81,7 +82,7 @@ impl ResponseError for WebError {
             WebError::Expired => StatusCode::UNAUTHORIZED,
             WebError::Already { script: true } => StatusCode::NO_CONTENT,
             WebError::Already { script: false } => StatusCode::OK,
-            WebError::Stale | WebError::NotAllowed => StatusCode::FORBIDDEN,
+            WebError::Stale | WebError::NotAllowed(_) => StatusCode::FORBIDDEN,
             WebError::NoPage | WebError::LinkOver | WebError::Store(StoreError::NotFound) => {
                 StatusCode::NOT_FOUND
             }

@@ -5,6 +5,7 @@ use crate::session::{Theme, Who};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use askama::Template;
+use lantern_core::people::Act;
 
 /// Part of the program in the main menu.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -34,6 +35,8 @@ pub struct Frame {
     pub csrf: String,
     /// Menu entry.
     pub part: Part,
+    /// Plans, members and results are theirs to see.
+    pub coach: bool,
     /// Look.
     pub theme: Theme,
     /// Steps of a class.
@@ -59,6 +62,7 @@ impl Frame {
             account: who.sign_in.account.id.to_string(),
             csrf: who.sign_in.csrf.clone(),
             part,
+            coach: who.may(Act::Coach),
             theme: who.theme,
             steps: None,
             rail: None,

@@ -28,6 +28,7 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/people/invite", post().to(people::invite))
         .route("/people/{id}/reset", post().to(people::reset))
         .route("/people/{id}/remove", post().to(people::remove))
+        .route("/people/{id}/role", post().to(people::role))
         .route("/people/links/{id}/withdraw", post().to(people::withdraw))
         .service(
             resource("/join/{token}")

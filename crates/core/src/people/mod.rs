@@ -1,8 +1,10 @@
 //! People who sign in: what their name, their e-mail and their password must be.
 
 mod password;
+mod role;
 
 pub use password::{LEAST, MOST, Weak, check};
+pub use role::{Act, Role};
 
 /// Longest name of a person, a hall or a place, characters.
 pub const MOST_NAME: usize = 80;

@@ -56,7 +56,7 @@ struct Row {
     state: String,
 }
 
-fn row(l: &Listed, now: NaiveDateTime) -> Row {
+fn row(who: &Who, l: &Listed, now: NaiveDateTime) -> Row {
     let reading = read(&l.sheet);
     let problems = reading.problems.iter().filter(|p| p.severity == Severity::Error).count();
     let over = l.class.starts_at + Duration::seconds(i64::from(l.class.length_s.unwrap_or(3600))) < now;
@@ -78,7 +78,7 @@ fn row(l: &Listed, now: NaiveDateTime) -> Row {
     };
     Row {
         at: l.class.starts_at.format("%H:%M").to_string(),
-        href: format!("/classes/{}/{step}", l.class.id),
+        href: who.at(l.class.id, step),
         name: name_of(&reading),
         what: what(&reading),
         coach: l.class.coach.clone().unwrap_or_default(),
@@ -121,8 +121,11 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
         let days: Vec<Day> = (0..7)
             .map(|i| {
                 let date = monday + Duration::days(i);
-                let classes =
-                    listed.iter().filter(|l| l.class.starts_at.date() == date).map(|l| row(l, now)).collect();
+                let classes = listed
+                    .iter()
+                    .filter(|l| l.class.starts_at.date() == date)
+                    .map(|l| row(&who, l, now))
+                    .collect();
                 Day { name: date.format("%A %-d").to_string(), date, today: date == now.date(), classes }
             })
             .collect();
@@ -145,8 +148,8 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
 }
 
 /// `GET /classes/{id}`: the step where a coach goes on.
-pub async fn open(_who: Who, class: Path<String>) -> Page {
-    go(&format!("/classes/{}/hour", id(&class)?))
+pub async fn open(who: Who, class: Path<String>) -> Page {
+    go(&who.at(ClassId(id(&class)?), "hour"))
 }
 
 #[derive(Template)]
@@ -255,8 +258,9 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &page);
         }
     };
+    let by = who.clone();
     let made = once(&app, key, move |conn, _| {
-        let gym = who.gym();
+        let gym = by.gym();
         let session = match typed.session.as_str() {
             "" => sheet::add(conn, gym, starts_at.date(), "")?,
             s => SessionId(id(s)?),
@@ -266,7 +270,7 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
         Ok(class::add(conn, gym, &NewClass { session, starts_at, length_s, coach, booked })?)
     })
     .await?;
-    go(&format!("/classes/{made}/sheet"))
+    go(&who.at(made, "sheet"))
 }
 
 /// `GET /classes/{id}/bookings`.
@@ -302,13 +306,13 @@ pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>)
     let key = change.key();
     let class = ClassId(id(&path)?);
     let members: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
-    let gym = change.who.gym();
+    let (gym, who) = (change.who.gym(), change.who);
     once(&app, key, move |conn, _| {
         let ids = member_ids(&members)?;
         Ok(class::change_bookings(conn, gym, class, &ids)?)
     })
     .await?;
-    go(&format!("/classes/{class}/hour"))
+    go(&who.at(class, "hour"))
 }
 
 /// `POST /classes/{id}/undo`: takes one's own last decision back, or does it again.

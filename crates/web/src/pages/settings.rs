@@ -1,17 +1,17 @@
 //! What a hall has settled once: its answers where good coaches differ, lengths and shares.
 
 use crate::app::App;
-use crate::error::{Page, WebError};
+use crate::error::Page;
 use crate::frame::{Frame, Part, html, html_as};
 use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
 use lantern_core::movement::catalogue;
+use lantern_core::people::Act;
 use lantern_core::settings::{SCHOOLS, Settings};
 use lantern_core::sheet::{OwnPhrase, Role as WordRole, WeightUnit, read_clock, read_number};
 use lantern_core::units::{clock, plain};
-use lantern_store::account::Role;
 use lantern_store::gym;
 use std::collections::HashMap;
 
@@ -19,7 +19,7 @@ use std::collections::HashMap;
 #[template(path = "settings/page.html")]
 struct SettingsPage {
     frame: Frame,
-    /// Only an owner saves.
+    /// It is theirs to save.
     owner: bool,
     problem: String,
     saved: bool,
@@ -131,19 +131,16 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Part::Settings, "Settings");
-        let owner = who.sign_in.account.role == Role::Owner;
+        let owner = who.may(Act::Settle);
         Ok(Form::of(&gym.settings).page(frame, owner, String::new(), false))
     })
     .await?;
     html(&page)
 }
 
-/// `POST /settings`: an owner's.
+/// `POST /settings`.
 pub async fn change(app: Data<App>, change: Change) -> Page {
     let key = change.key();
-    if change.who.sign_in.account.role != Role::Owner {
-        return Err(WebError::NotAllowed);
-    }
     let f = &change.fields;
     let get = |name: &str| f.get(name).trim().to_owned();
     let form = Form {

@@ -1,5 +1,6 @@
 //! Who asks: the signed-in account behind the cookie, and changes that carry its token.
 
+pub mod doors;
 pub mod limiter;
 
 use crate::app::App;
@@ -9,8 +10,9 @@ use actix_session::{Session, SessionExt};
 use actix_web::dev::Payload;
 use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
-use lantern_store::account::{Role, SignIn, signed_in, token};
-use lantern_store::{AccountId, Connection, GymId, Once, SignInId};
+use lantern_core::people::Act;
+use lantern_store::account::{SignIn, signed_in, token};
+use lantern_store::{AccountId, ClassId, Connection, GymId, Once, SignInId};
 use std::future::Future;
 use std::pin::Pin;
 use uuid::Uuid;
@@ -71,9 +73,15 @@ impl Who {
         self.sign_in.account.id
     }
 
-    /// Whether everything is theirs to do.
-    pub fn is_owner(&self) -> bool {
-        self.sign_in.account.role == Role::Owner
+    /// Whether something is theirs to do.
+    pub fn may(&self, act: Act) -> bool {
+        self.sign_in.account.role.may(act)
+    }
+
+    /// Where somebody goes on with a class: at a step, or with who is booked where the steps are not theirs.
+    pub fn at(&self, class: ClassId, step: &str) -> String {
+        let step = if self.may(Act::Coach) { step } else { "bookings" };
+        format!("/classes/{class}/{step}")
     }
 
     /// Their gym and their account.
@@ -179,7 +187,11 @@ async fn who(request: &HttpRequest) -> Result<Who, WebError> {
     let app = request.app_data::<web::Data<App>>().ok_or(WebError::NoPage)?;
     let found = blocking(app, move |conn, _| Ok(signed_in(conn, ids.0, ids.1)?)).await?;
     match found {
-        Some(sign_in) => Ok(Who { sign_in, theme: Theme::of(request) }),
+        Some(sign_in) => {
+            let pattern = request.match_pattern().unwrap_or_default();
+            doors::opens(sign_in.account.role, request.method(), &pattern)?;
+            Ok(Who { sign_in, theme: Theme::of(request) })
+        }
         None => {
             session.purge();
             Err(sign_in_first(request))

@@ -8,6 +8,7 @@ mod held;
 mod learnt;
 mod people;
 mod reading;
+mod roles;
 mod settings;
 mod strength;
 mod versions;

@@ -12,16 +12,24 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use lantern_core::people::{email, name};
+use lantern_core::people::{Act, email, name};
 use lantern_store::account::Role;
 use lantern_store::{AccountId, Connection, LinkId, StoreError, account, gym, link};
+
+/// Said where somebody would leave the hall without an owner.
+const LAST_OWNER: &str = "The last owner stays: make somebody else an owner first.";
+/// Said where no role was chosen.
+const NO_ROLE: &str = "Choose what they may do.";
 
 #[derive(Template)]
 #[template(path = "people/list.html")]
 struct PeoplePage {
     frame: Frame,
-    /// Only an owner invites and removes.
+    /// It is theirs to invite and to remove.
     owner: bool,
+    roles: [Role; 4],
+    /// What there is to do, and which of the roles may.
+    table: Vec<(&'static str, [bool; 4])>,
     people: Vec<Person>,
     links: Vec<LinkView>,
     /// A link that was just made: for whom, and its address; shown once.
@@ -34,7 +42,7 @@ struct PeoplePage {
 struct Person {
     id: AccountId,
     name: String,
-    role: &'static str,
+    role: Role,
     me: bool,
 }
 
@@ -42,13 +50,6 @@ struct LinkView {
     id: LinkId,
     words: String,
     ends: String,
-}
-
-fn role_word(role: Role) -> &'static str {
-    match role {
-        Role::Owner => "owner: everything, people and settings too",
-        Role::Coach => "coach: classes, members and results",
-    }
 }
 
 /// What stands beside the list after a change.
@@ -61,14 +62,16 @@ struct Said {
 
 fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebError> {
     let hall = gym::find(conn, who.gym())?;
-    let owner = who.is_owner();
+    let owner = who.may(Act::People);
     let links = if owner { link::list(conn, who.gym())? } else { Vec::new() };
     Ok(PeoplePage {
         frame: Frame::new(who, &hall, Part::Settings, "People"),
         owner,
+        roles: Role::ALL,
+        table: Act::all().map(|a| (a.words(), Role::ALL.map(|r| r.may(a)))).collect(),
         people: account::list(conn, who.gym())?
             .into_iter()
-            .map(|a| Person { me: a.id == who.account(), id: a.id, name: a.name, role: role_word(a.role) })
+            .map(|a| Person { me: a.id == who.account(), id: a.id, name: a.name, role: a.role })
             .collect(),
         links: links
             .into_iter()
@@ -104,9 +107,6 @@ async fn changed(
     change: Change,
     work: impl FnOnce(&mut Connection, &Who) -> Result<Said, WebError> + Send + 'static,
 ) -> Page {
-    if !change.who.is_owner() {
-        return Err(WebError::NotAllowed);
-    }
     let (key, who) = (change.key(), change.who);
     let refused = |p: &PeoplePage| !p.problem.is_empty();
     let shown = once_unless(&app, key, refused, move |conn, _| {
@@ -122,7 +122,7 @@ async fn changed(
 pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Page {
     let f = &change.fields;
     let typed = (f.get("email").to_owned(), f.get("name").trim().to_owned());
-    let role = if f.get("role") == "owner" { Role::Owner } else { Role::Coach };
+    let role = Role::read(f.get("role"));
     let here = address(&request, "/join/");
     changed(app, change, move |conn, who| {
         let refuse =
@@ -133,6 +133,7 @@ pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Pag
         let Some(name) = name(&typed.1) else {
             return Ok(refuse("Write the coach's name, at most 80 characters."));
         };
+        let Some(role) = role else { return Ok(refuse(NO_ROLE)) };
         let by = &who.sign_in.account.name;
         match link::invite(conn, who.gym(), by, (&mail, &name, role)) {
             Ok(token) => Ok(Said { made: Some((name, here + &token)), ..Said::default() }),
@@ -161,20 +162,30 @@ pub async fn remove(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let gone = AccountId(id(&path)?);
     changed(app, change, move |conn, who| match account::remove(conn, who.gym(), gone) {
         Ok(()) => Ok(Said::default()),
-        Err(StoreError::Refused) => {
-            let problem = "The last owner stays: make somebody else an owner first.".to_owned();
-            Ok(Said { problem, ..Said::default() })
-        }
+        Err(StoreError::Refused) => Ok(Said { problem: LAST_OWNER.to_owned(), ..Said::default() }),
         Err(e) => Err(e.into()),
+    })
+    .await
+}
+
+/// `POST /people/{id}/role`: somebody may do more or less from now on.
+pub async fn role(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let account = AccountId(id(&path)?);
+    let role = Role::read(change.fields.get("role"));
+    changed(app, change, move |conn, who| {
+        let said = |problem: &str| Said { problem: problem.to_owned(), ..Said::default() };
+        let Some(role) = role else { return Ok(said(NO_ROLE)) };
+        match account::change_role(conn, who.gym(), account, role) {
+            Ok(()) => Ok(Said::default()),
+            Err(StoreError::Refused) => Ok(said(LAST_OWNER)),
+            Err(e) => Err(e.into()),
+        }
     })
     .await
 }
 
 /// `POST /people/links/{id}/withdraw`: ends a link unused.
 pub async fn withdraw(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    if !change.who.is_owner() {
-        return Err(WebError::NotAllowed);
-    }
     let link = LinkId(id(&path)?);
     let gym = change.who.gym();
     blocking(&app, move |conn, _| Ok(link::withdraw(conn, gym, link)?)).await?;
