@@ -30,6 +30,10 @@ enum Command {
     Demo(commands::demo::Args),
     /// Add, list and remove halls.
     Hall(commands::hall::Args),
+    /// Copy everything of every hall into a file.
+    Backup(commands::backup::Args),
+    /// Bring everything back from such a file, into a database without halls.
+    Restore(commands::backup::Args),
     /// Bring the database to this version's schema.
     Migrate(commands::migrate::Args),
 }
@@ -37,6 +41,8 @@ enum Command {
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Read(args) => commands::read::run(&args),
+        Command::Backup(args) => commands::backup::backup(&args),
+        Command::Restore(args) => commands::backup::restore(&args),
         Command::Plan(args) => commands::plan::run(&args),
         Command::Simulate(args) => commands::simulate::run(&args),
         Command::Serve(args) => commands::serve::run(&args),

@@ -148,3 +148,55 @@ fn halls_are_added_listed_and_removed_in_a_shell() {
     assert!(out(&hall(&["remove", "Slipway", "--yes"], b"")).contains("Removed"));
     assert!(out(&hall(&["list"], b"")).contains("There is no hall"));
 }
+
+/// The rehearsal: everything out into a file, the database lost, everything back.
+#[test]
+fn a_copy_brings_everything_back() {
+    use lantern_store::{testing::TestDatabase, whole};
+    let (lost, fresh) = (TestDatabase::new(), TestDatabase::new());
+    let dir = std::env::temp_dir().join(format!("hl-copy-{}", std::process::id()));
+    std::fs::create_dir_all(&dir).unwrap();
+    let file = dir.join("halls.copy");
+    let file = file.to_str().unwrap();
+    let of = |what: &str, db: &TestDatabase, file: &str| run(&[what, "--database-url", db.url(), file], b"");
+    let demo = run(&["demo", "--database-url", lost.url()], b"");
+    assert_eq!(demo.status.code(), Some(0), "{}", err(&demo));
+    let before = whole::rows(&mut lost.conn()).unwrap();
+    assert!(before["members"] > 20 && before["results"] > 100 && before.len() > 20, "{before:?}");
+    let kept = of("backup", &lost, file);
+    assert!(
+        out(&kept).starts_with("Kept in ") && out(&kept).contains("halls: 1, members: 24"),
+        "{}",
+        err(&kept)
+    );
+    assert!(!std::path::Path::new(&format!("{file}.part")).exists());
+    assert!(err(&of("backup", &lost, file)).contains("no copy is written over"));
+    // nothing is written over halls that are there
+    let over = of("restore", &lost, file);
+    assert!(
+        over.status.code() == Some(2) && err(&over).contains("there are halls in this database"),
+        "{}",
+        err(&over)
+    );
+    assert_eq!(whole::rows(&mut lost.conn()).unwrap(), before);
+    // what is no copy, or half of one, changes nothing
+    let whole_file = std::fs::read(file).unwrap();
+    for (name, bytes) in [("none", &b"not a copy"[..]), ("half", &whole_file[..whole_file.len() / 2])] {
+        let path = dir.join(name);
+        std::fs::write(&path, bytes).unwrap();
+        let bad = of("restore", &fresh, path.to_str().unwrap());
+        assert_eq!(bad.status.code(), Some(2), "{name}: {}", out(&bad));
+        let rows = whole::rows(&mut fresh.conn()).unwrap();
+        assert!(rows["gyms"] == 0 && rows.len() == before.len(), "{name}: {rows:?}");
+    }
+    drop(lost);
+    let back = of("restore", &fresh, file);
+    assert!(out(&back).contains("halls: 1, members: 24"), "{}", err(&back));
+    assert_eq!(whole::rows(&mut fresh.conn()).unwrap(), before);
+    // and it is a hall that can be signed in to
+    let mut conn = fresh.conn();
+    assert!(
+        lantern_store::account::check(&mut conn, "ines@ropewalk.example", "lantern-demo").unwrap().is_some()
+    );
+    std::fs::remove_dir_all(&dir).unwrap();
+}

@@ -23,6 +23,7 @@ pub mod sheet;
 pub mod shown;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod whole;
 
 pub use connect::{
     Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all,

@@ -127,6 +127,25 @@ fn migrations_run_down_and_up_again() {
 }
 
 #[test]
+fn going_down_takes_no_rights_in_silence() {
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let gym = gym::add(&mut conn, "A", "B", false).unwrap();
+    let desk =
+        account::add(&mut conn, gym, "d@hall.example", "D", account::Role::FrontDesk, "a long enough word")
+            .unwrap();
+    let refused = lantern_store::revert_all(&mut conn).unwrap_err();
+    assert!(refused.to_string().contains("make them coaches or remove them first"), "{refused}");
+    assert_eq!(
+        account::list(&mut conn, gym).unwrap()[0].role,
+        account::Role::FrontDesk,
+        "nothing was changed"
+    );
+    account::change_role(&mut conn, gym, desk, account::Role::Coach).unwrap();
+    lantern_store::revert_all(&mut conn).unwrap();
+}
+
+#[test]
 fn a_member_comes_back_with_everything_known() {
     let db = TestDatabase::new();
     let mut conn = db.conn();

@@ -1,5 +1,6 @@
 //! One file a subcommand; each ends in an exit code or a sentence that says what to do.
 
+pub mod backup;
 pub mod demo;
 pub mod hall;
 pub mod migrate;
