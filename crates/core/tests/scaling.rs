@@ -265,3 +265,16 @@ fn what_a_team_shares_counts_for_each_by_their_part() {
     assert_eq!((alone["hinge"], alone["vertical-pull"]), (80.0, 60.0));
     assert_eq!((pairs["hinge"], pairs["vertical-pull"]), (40.0, 30.0));
 }
+
+#[test]
+fn a_first_set_of_what_is_shared_is_a_third_of_ones_own_part() {
+    // 17 of 50 alone, 9 of the 25 that fall to one of two
+    let heaviest = |head: &str| {
+        let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
+        m.sessions_logged = Some(30);
+        let sheet = format!("# workout cap 30:00\n{head}for time\n50 hang power cleans 60/42.5 kg");
+        let p = of(&sheet, vec![m], &[]);
+        p.workouts[0].placed[0].work.lines[0].kg().unwrap()[0]
+    };
+    assert!(heaviest("pairs, share the reps\n") > heaviest(""), "{}", heaviest(""));
+}

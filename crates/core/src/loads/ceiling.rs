@@ -3,8 +3,9 @@
 
 use super::base::Base;
 use super::estimate::by_mass;
+use crate::movement::{LoadKind, catalogue};
 use crate::pacing::Level;
-use crate::ratios::newcomer_ceiling;
+use crate::ratios::{ballistic, newcomer_ceiling};
 use crate::roster::Member;
 use crate::units::{Provenance, plain};
 use chrono::NaiveDate;
@@ -62,13 +63,20 @@ pub(super) fn ceiling(member: &Member, lift: &str, base: &Base, by_limit: bool, 
         ..NONE
     };
     if member.limits.iter().any(|l| l == "pregnancy") {
-        of(Care::Pregnant, 60.0, 70.0, 4)
+        // a bell that is swung or thrown stays as light as for somebody new
+        let thrown =
+            ballistic(lift) && catalogue().movement(lift).is_none_or(|m| m.load != LoadKind::Barbell);
+        let most_kg = newcomer_ceiling(lift, member.standard, by_mass(member)).filter(|_| thrown);
+        Ceiling { most_kg, ..of(Care::Pregnant, 60.0, 70.0, 4) }
     } else if newer && !known {
         Ceiling {
             most_kg: newcomer_ceiling(lift, member.standard, by_mass(member))
                 .filter(|_| member.level == Level::New),
             ..of(Care::New, 60.0, 70.0, 3)
         }
+    } else if by_limit && !known {
+        // neither the lift nor its limb is known, and something hurts
+        of(Care::Limit, 50.0, 65.0, 3)
     } else if by_limit {
         of(Care::Limit, 65.0, 75.0, 3)
     } else if newer {

@@ -327,16 +327,19 @@ fn say(out: &mut MemberLift, lift: &LiftSets, kit: &Kit, missed: bool) {
     }
     if let Some(l) = &out.too_light {
         let more = if l.not_enough { ", and even that is less than wanted" } else { "" };
+        // nothing that is thrown is lowered slowly
+        let slower = if ballistic(&out.lift) {
+            String::new()
+        } else {
+            format!("; or {} reps with 2 s more lowering ({})", l.reps, l.or_tempo.words())
+        };
         out.reasons.push(format!(
-            "The heaviest at hand is {} {} where {} would be right: {} reps instead of {}{more}; or {} reps with 2 s more \
-             lowering ({}).",
+            "The heaviest at hand is {} {} where {} would be right: {} reps instead of {}{more}{slower}.",
             kit.mark(l.at_hand_kg),
             kit.unit_word(),
             kit.mark((l.wanted_kg * 2.0).round() / 2.0),
             l.more_reps,
             l.reps,
-            l.reps,
-            l.or_tempo.words()
         ));
     }
     if out.sets.is_empty() && !lift.reps.is_empty() && out.loadable() {

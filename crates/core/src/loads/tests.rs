@@ -237,6 +237,27 @@ fn who_was_away_or_is_pregnant_lifts_less() {
 }
 
 #[test]
+fn what_stands_in_for_a_lift_is_as_careful_as_the_lift() {
+    // new, nothing tested, a shoulder: two dumbbells of at most 12.5 kg, x 1.15 for the heaviest of bodies
+    let mut new = Member::unknown("Bo", Standard::Heavier, Level::New);
+    new.limits = vec!["shoulder".into()];
+    let l = plan(&new, "push press 5 x 5 @ 75%");
+    assert!(l.lift.starts_with("db-") && l.working().all(|s| s.load_kg <= 14.5), "{} {:?}", l.lift, l.sets);
+    // a back that hurts, and nothing of the legs is known: from half of what the press lets expect
+    let mut back = member(&[("strict-press", 55.0, 1)]);
+    back.limits = vec!["lumbar".into()];
+    let l = plan(&back, "squat snatch 8 x 2 @ 70-75%");
+    assert!(l.lift != "squat-snatch" && l.first_kg() <= 0.5 * l.base.kg + 1.3, "{} {l:?}", l.lift);
+    // a bell that is swung: as light as for somebody new, and no slow lowering is offered
+    let mut m = member(&[("back-squat", 120.0, 1), ("deadlift", 160.0, 1)]);
+    m.limits = vec!["pregnancy".into()];
+    let l = plan(&m, "squat snatch 8 x 2 @ 70-75%");
+    assert_eq!(l.lift, "kb-swing-eye-level");
+    assert!(l.working().all(|s| s.load_kg <= 16.0 * 1.15), "{:?}", l.sets);
+    assert!(l.reasons.iter().all(|r| !r.contains("lowering")), "{:?}", l.reasons);
+}
+
+#[test]
 fn a_tempo_is_not_put_on_what_is_thrown() {
     let m = member(&[("power-clean", 100.0, 1), ("push-press", 80.0, 1)]);
     let l = plan(&m, "push press 3 x 5 @ 70%, tempo 3-1-X-0");

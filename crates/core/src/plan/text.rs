@@ -176,7 +176,13 @@ fn members(plan: &ClassPlan, w: &super::WorkoutPlan, s: &crate::stimulus::Stimul
 
 fn cautions(plan: &ClassPlan, out: &mut String) {
     let _ = writeln!(out, "\nCautions");
+    let mut said: Vec<&str> = Vec::new();
     for c in &plan.cautions {
+        // the same sentence stands once a day
+        if said.contains(&c.says.as_str()) {
+            continue;
+        }
+        said.push(&c.says);
         let because = if c.because.is_empty() { String::new() } else { format!(" [{}]", c.because) };
         let _ = writeln!(out, "  {} ({}){because}: {}", c.title, c.at, c.says);
     }

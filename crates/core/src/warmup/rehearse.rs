@@ -68,7 +68,8 @@ impl BuildUp<'_> {
     fn step(&self) -> Step {
         let kept = self.kept();
         let said = |s: &&ProgressionStep| {
-            format!("{}{}", s.reps.map(|r| format!("{r} ")).unwrap_or_default(), s.name.to_lowercase())
+            let times = s.reps.filter(|r| *r > 1).map(|r| format!(" × {r}")).unwrap_or_default();
+            format!("{}{times}", s.name.to_lowercase())
         };
         let mut names: Vec<String> = kept.iter().map(said).collect();
         let m = catalogue().movement(&self.asked.movement);
@@ -88,7 +89,7 @@ impl BuildUp<'_> {
         Step {
             part: Part::Rehearse,
             drill: Some(self.progression.id.clone()),
-            name: format!("{head}{}", names.join(", ")),
+            name: format!("{head}{}", names.join("; ")),
             dose: String::new(),
             cue: kept.last().map(|s| s.cue.clone()).unwrap_or_default(),
             easier: "Lighter, and your own version's form.".to_owned(),

@@ -80,7 +80,7 @@ fn a_build_up_is_cut_from_the_front_and_ends_in_the_lift() {
     };
     let (short, long) = (named(240), named(900));
     let steps =
-        |n: &[String]| n[0].split_once(": ").unwrap().1.split(", ").map(str::to_owned).collect::<Vec<_>>();
+        |n: &[String]| n[0].split_once(": ").unwrap().1.split("; ").map(str::to_owned).collect::<Vec<_>>();
     let (short, long) = (steps(&short), steps(&long));
     assert!(short.len() >= 3 && long.len() > short.len(), "{short:?} {long:?}");
     assert_eq!(short.last().unwrap(), "3 front squats at working speed with two thirds of the weight");

@@ -3,7 +3,7 @@
 use super::quick::{Quick, slot_of};
 use crate::movement::catalogue;
 use crate::pacing::{Asked, Task, table};
-use crate::sheet::Wish;
+use crate::sheet::{TeamMode, Wish};
 use crate::stimulus::{Stimulus, groups_of};
 use crate::versions::work::{Compiled, Line, Work};
 
@@ -58,7 +58,11 @@ pub(super) fn asked_of(work: &Work, stimulus: &Stimulus, lines: &Compiled) -> Ve
 /// of a few.
 pub fn first_set(work: &Work, line: usize, stimulus: &Stimulus) -> f64 {
     let Some(l) = work.lines.get(line) else { return 1.0 };
-    let largest = l.largest();
+    // what a team shares is taken in parts
+    let largest = match work.team {
+        Some(t) if t.mode != TeamMode::Alternate => (l.largest() / f64::from(t.size.max(1))).ceil(),
+        _ => l.largest(),
+    };
     let share = match (most_of(l, stimulus), share_of(l, stimulus)) {
         (Some(sets), share) => share.unwrap_or(0.0).max(1.0 / f64::from(sets.max(1))),
         (None, Some(share)) => share,
