@@ -394,6 +394,38 @@ fn counted(s: &Scan<'_>, i: usize) -> Option<Counted> {
     one_count(s, i)
 }
 
+/// One number or a pair.
+struct Numbers {
+    count: Count,
+    side: bool,
+    /// See [`Counted`].
+    alike: bool,
+    next: usize,
+}
+
+/// `12`, `3-5`, `15/12`, `10/10`, `10+10`.
+fn numbers(s: &Scan<'_>, i: usize) -> Option<Numbers> {
+    let (mut a, mut next) = s.number(i)?;
+    // `3-5 handstand push-ups`: as many as can be done well, the larger counts
+    if s.sign(next, '-')
+        && let Some((b, after)) = s.number(next + 1)
+        && b > a
+        && s.figure(i).is_some()
+    {
+        (a, next) = (b, after);
+    }
+    let both = s.sign(next, '/') || (s.sign(next, '+') && s.glued(next) && s.glued(next + 1));
+    let Some((b, after)) = s.number(next + 1).filter(|_| both) else {
+        return Some(Numbers { count: Count::Each(a), side: false, alike: false, next });
+    };
+    let side = a == b;
+    if !side && s.sign(next, '+') {
+        return None;
+    }
+    let count = if side { Count::Each(a) } else { Count::ByStandard([a, b]) };
+    Some(Numbers { count, side, alike: side && s.sign(next, '/'), next: after })
+}
+
 fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
     match s.tokens.get(i)?.kind {
         Kind::Time(_) | Kind::Ticks(_) => return held(s, i),
@@ -408,29 +440,7 @@ fn one_count(s: &Scan<'_>, i: usize) -> Option<Counted> {
     if s.dashed(i).is_some_and(|(all, _)| all.len() > 2) {
         return None;
     }
-    let (a, mut next) = s.number(i)?;
-    // `3-5 handstand push-ups`: as many as can be done well, the larger counts
-    let mut a = a;
-    if s.sign(next, '-')
-        && let Some((b, after)) = s.number(next + 1)
-        && b > a
-        && s.figure(i).is_some()
-    {
-        (a, next) = (b, after);
-    }
-    let mut count = Count::Each(a);
-    let (mut side, mut alike) = (false, false);
-    if (s.sign(next, '/') || (s.sign(next, '+') && s.glued(next) && s.glued(next + 1)))
-        && let Some((b, after)) = s.number(next + 1)
-    {
-        side = a == b;
-        alike = side && s.sign(next, '/');
-        if !side && s.sign(next, '+') {
-            return None;
-        }
-        count = if side { Count::Each(a) } else { Count::ByStandard([a, b]) };
-        next = after;
-    }
+    let Numbers { count, side, alike, mut next } = numbers(s, i)?;
     // `10x burpees`
     if s.sign(next, 'x') && s.word(next + 1) {
         next += 1;

@@ -170,7 +170,7 @@ fn weight(levers: &Levers, s: &Setting, tier: Tier) -> Option<Instruction> {
         (way.loads.first() != Some(&Some(kg))).then_some((kind, kg, l))
     };
     let all: Vec<(LoadKind, [f64; 2], &Line)> = (0..levers.written.lines.len()).filter_map(lighter).collect();
-    let mut words: Vec<(&str, Option<(WeightUnit, [f64; 2])>)> = Vec::new();
+    let mut words: Vec<Lighter> = Vec::new();
     for kind in [
         LoadKind::Barbell,
         LoadKind::DumbbellPair,
@@ -195,9 +195,12 @@ fn weight(levers: &Levers, s: &Setting, tier: Tier) -> Option<Instruction> {
     (!words.is_empty()).then(|| Instruction::Weight(in_one_breath(&words)))
 }
 
+/// What gets lighter, as it is called, and to what where it is one weight.
+type Lighter = (&'static str, Option<(WeightUnit, [f64; 2])>);
+
 /// `the light bar 35/22.5 and the lighter ball 6/4 kg`: the unit once, where it is one.
-fn in_one_breath(words: &[(&str, Option<(WeightUnit, [f64; 2])>)]) -> String {
-    let said = |(i, (noun, kg)): (usize, &(&str, Option<(WeightUnit, [f64; 2])>))| {
+fn in_one_breath(words: &[Lighter]) -> String {
+    let said = |(i, (noun, kg)): (usize, &Lighter)| {
         let Some((unit, kg)) = kg else { return (*noun).to_owned() };
         let again = words.get(i + 1).and_then(|w| w.1).is_some_and(|(next, _)| next == *unit);
         if again {
