@@ -220,22 +220,15 @@ impl Ruled {
                     self.of_weight(m, l, m.standard.of(kg), &mut bad);
                 }
             }
-            let bars: Vec<f64> = p
-                .work
-                .lines
-                .iter()
-                .filter(|l| is_bar(l))
-                .filter_map(|l| l.kg())
-                .map(|kg| m.standard.of(kg))
-                .collect();
-            let full: Vec<f64> = w.versions[0]
-                .work
-                .lines
-                .iter()
-                .filter(|l| is_bar(l))
-                .filter_map(|l| l.kg())
-                .map(|kg| m.standard.of(kg))
-                .collect();
+            let bars = |w: &Work| -> Vec<f64> {
+                w.lines
+                    .iter()
+                    .filter(|l| is_bar(l))
+                    .filter_map(Line::kg)
+                    .map(|kg| m.standard.of(kg))
+                    .collect()
+            };
+            let (full, bars) = (bars(&w.versions[0].work), bars(&p.work));
             let one = |v: &[f64]| v.windows(2).all(|w| (w[0] - w[1]).abs() < 0.01);
             if one(&full) && !one(&bars) {
                 bad("H15 one bar", format!("{bars:?}"));
