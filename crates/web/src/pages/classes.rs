@@ -157,7 +157,7 @@ pub async fn open(who: Who, class: Path<String>) -> Page {
 struct Edit {
     frame: Frame,
     heading: &'static str,
-    hint: &'static str,
+    hint: String,
     problem: String,
     action: String,
     button: &'static str,
@@ -191,7 +191,7 @@ fn edit(
     Ok(Edit {
         frame: Frame::new(who, &gym, Part::Classes, "New class"),
         heading: "New class",
-        hint: "A day, an hour, who is booked. The sheet comes next.",
+        hint: "A day, an hour, who is booked. The sheet comes next.".to_owned(),
         problem: problem.to_owned(),
         action: "/classes/new".to_owned(),
         button: "Make the class",
@@ -278,13 +278,15 @@ pub async fn bookings(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        class::find(conn, who.gym(), class)?;
+        let found = class::find(conn, who.gym(), class)?;
+        let name = name_of(&read(&sheet::find(conn, who.gym(), found.session)?.sheet));
+        let when = found.starts_at.format("%A %-d %B, %H:%M");
         let booked = class::bookings(conn, who.gym(), class)?;
         let chosen: Vec<String> = booked.iter().map(|b| b.member.to_string()).collect();
         Ok(Edit {
             frame: Frame::new(&who, &gym, Part::Classes, "Who is booked"),
             heading: "Who is booked",
-            hint: "The plan is made again for those who are ticked.",
+            hint: format!("{name}, {when}. The plan is made again for those who are ticked."),
             problem: String::new(),
             action: format!("/classes/{class}/bookings"),
             button: "Save",

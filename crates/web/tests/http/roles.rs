@@ -133,6 +133,8 @@ fn the_front_desk_books_and_sees_nothing_of_anybody() {
     assert!(!week.body.contains("href=\"/members\"") && week.body.contains("Your account"));
     let open = b.get(&format!("/classes/{}", h.class));
     assert_eq!(open.location, format!("/classes/{}/bookings", h.class));
+    let page = b.get(&open.location);
+    assert!(page.body.contains("Quay, Tuesday 24 November, 12:00. The plan is made again"), "{}", page.body);
     let member = h.member.to_string();
     let saved = b.post(&format!("/classes/{}/bookings", h.class), &[("member", &member)]);
     assert_eq!((saved.status, saved.location), (303, format!("/classes/{}/bookings", h.class)));
