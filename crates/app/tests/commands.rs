@@ -170,6 +170,8 @@ fn a_copy_brings_everything_back() {
         err(&kept)
     );
     assert!(!std::path::Path::new(&format!("{file}.part")).exists());
+    let mode = std::os::unix::fs::PermissionsExt::mode(&std::fs::metadata(file).unwrap().permissions());
+    assert_eq!(mode & 0o777, 0o600, "limits and hashes are for whoever made it alone");
     assert!(err(&of("backup", &lost, file)).contains("no copy is written over"));
     // nothing is written over halls that are there
     let over = of("restore", &lost, file);
@@ -195,6 +197,7 @@ fn a_copy_brings_everything_back() {
     assert_eq!(whole::rows(&mut fresh.conn()).unwrap(), before);
     // and it is a hall that can be signed in to
     let mut conn = fresh.conn();
+    assert!(!lantern_store::unknown_schema(&mut conn).unwrap());
     assert!(
         lantern_store::account::check(&mut conn, "ines@ropewalk.example", "lantern-demo").unwrap().is_some()
     );

@@ -278,3 +278,21 @@ fn a_first_set_of_what_is_shared_is_a_third_of_ones_own_part() {
     };
     assert!(heaviest("pairs, share the reps\n") > heaviest(""), "{}", heaviest(""));
 }
+
+#[test]
+fn both_workouts_of_a_day_are_tasted_as_they_are_done() {
+    let sheet = "# workout \"One\" cap 8:00\n3 rounds for time\n8 toes-to-bar\n10 burpees\n# workout \"Two\" cap 8:00\n3 rounds for time\n12 push-ups\n200 m run";
+    let p = of(sheet, vec![Member::unknown("Bo", Standard::Heavier, Level::New)], &[]);
+    let base: Vec<&str> = p
+        .workouts
+        .iter()
+        .flat_map(|w| w.versions.iter().filter(|v| v.tier == Tier::Base))
+        .flat_map(|v| v.work.lines.iter().map(|l| l.movement.as_str()))
+        .collect();
+    let last = p.warm_up.steps.last().unwrap();
+    for movement in base {
+        let hard = lantern_core::movement::catalogue().movement(movement).unwrap().skill >= 4;
+        assert!(hard || last.prepares.iter().any(|m| m == movement), "{movement}: {}", last.name);
+    }
+    assert!(last.name.contains("50 m run") && !last.name.contains("toes to bar"), "{}", last.name);
+}

@@ -2,6 +2,8 @@
 
 use crate::error::{Result, StoreError};
 use diesel::connection::SimpleConnection;
+use diesel::migration::{MigrationSource, MigrationVersion};
+use diesel::pg::Pg;
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, PooledConnection};
 use diesel::{Connection as _, PgConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
@@ -88,6 +90,17 @@ pub fn connect_one(url: &str) -> Result<PgConnection> {
 /// Names the migration that failed.
 pub fn migrate(conn: &mut PgConnection) -> Result<()> {
     conn.run_pending_migrations(MIGRATIONS).map(|_| ()).map_err(|e| StoreError::Failed(e.to_string()))
+}
+
+/// Whether the database has changes of its schema that this version does not know.
+///
+/// # Errors
+/// When the database is away.
+pub fn unknown_schema(conn: &mut PgConnection) -> Result<bool> {
+    let failed = |e: Box<dyn std::error::Error + Send + Sync>| StoreError::Failed(e.to_string());
+    let ours: Vec<_> = MigrationSource::<Pg>::migrations(&MIGRATIONS).map_err(failed)?;
+    let known = |v: &MigrationVersion| ours.iter().any(|m| m.name().version() == *v);
+    Ok(!conn.applied_migrations().map_err(failed)?.iter().all(known))
 }
 
 /// Takes the schema back to nothing.

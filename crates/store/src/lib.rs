@@ -26,7 +26,7 @@ pub mod testing;
 pub mod whole;
 
 pub use connect::{
-    Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all,
+    Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all, unknown_schema,
 };
 pub use error::{Result, StoreError};
 pub use ids::{AccountId, ClassId, CycleId, GymId, LinkId, MemberId, SessionId, SignInId};

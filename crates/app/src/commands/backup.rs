@@ -3,9 +3,12 @@
 
 use super::{Done, print};
 use crate::settings::Overrides;
-use lantern_store::{PlainConnection, StoreError, connect_one, migrate, revert_all, whole};
+use lantern_store::{StoreError, connect_one, migrate, revert_all, unknown_schema, whole};
+use percent_encoding::percent_decode_str;
+use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
+use url::Url;
 
 /// Arguments of both.
 #[derive(clap::Args)]
@@ -25,17 +28,13 @@ struct Address {
 
 impl Address {
     fn of(url: &str) -> Address {
-        let parts = || {
-            let (scheme, rest) = url.split_once("://")?;
-            let host = rest.find('/').unwrap_or(rest.len());
-            let at = rest.get(..host)?.rfind('@')?;
-            let (user, password) = rest.get(..at)?.split_once(':')?;
-            Some((format!("{scheme}://{user}{}", rest.get(at..)?), plain(password)))
-        };
-        match parts() {
-            Some((url, password)) => Address { url, password: Some(password) },
-            None => Address { url: url.to_owned(), password: None },
+        // what is no address but a list of settings is handed on as it is
+        let Ok(mut parsed) = Url::parse(url) else { return Address { url: url.to_owned(), password: None } };
+        let password = parsed.password().map(|p| percent_decode_str(p).decode_utf8_lossy().into_owned());
+        if password.is_none() || parsed.set_password(None).is_err() {
+            return Address { url: url.to_owned(), password: None };
         }
+        Address { url: parsed.into(), password }
     }
 
     /// A program of PostgreSQL at work on it; what it said where it fails.
@@ -59,31 +58,11 @@ impl Address {
     }
 }
 
-/// A part of an address as it was meant: `%40` is `@`.
-fn plain(text: &str) -> String {
-    let mut out = Vec::new();
-    let mut rest = text.as_bytes();
-    while let Some((first, after)) = rest.split_first() {
-        let hex = after.get(..2).filter(|_| *first == b'%').and_then(|h| std::str::from_utf8(h).ok());
-        match hex.and_then(|h| u8::from_str_radix(h, 16).ok()) {
-            Some(byte) => {
-                out.push(byte);
-                rest = after.get(2..).unwrap_or_default();
-            }
-            None => {
-                out.push(*first);
-                rest = after;
-            }
-        }
-    }
-    String::from_utf8_lossy(&out).into_owned()
-}
-
 fn words(e: StoreError) -> String {
     e.to_string()
 }
 
-/// `3 halls, 74 members, 812 results`.
+/// `halls: 3, members: 74, results: 812`.
 fn said(rows: &whole::Rows) -> String {
     let of = |table: &str| rows.get(table).copied().unwrap_or(0);
     format!("halls: {}, members: {}, results: {}", of("gyms"), of("members"), of("results"))
@@ -115,6 +94,9 @@ pub fn backup(args: &Args) -> Done {
 }
 
 fn dump(url: &str, part: &Path) -> Result<(), String> {
+    // limits and hashes of passwords are in it: for whoever made it alone
+    let made = std::fs::OpenOptions::new().write(true).create(true).truncate(true).mode(0o600).open(part);
+    made.map_err(|e| format!("{} cannot be written: {e}.", part.display()))?;
     let to = Address::of(url);
     let path = part.display().to_string();
     let file = format!("--file={path}");
@@ -157,12 +139,13 @@ pub fn restore(args: &Args) -> Done {
     // of an older version, or broken off: the newest schema stands in any case
     migrate(&mut conn).map_err(words)?;
     read.map_err(|e| format!("{path} could not be brought back; the database is as empty as before. ({e})"))?;
-    print(&format!("Brought back from {path}: {}.\n", counted(&mut conn)?));
+    if unknown_schema(&mut conn).map_err(words)? {
+        return Err(format!(
+            "{path} is of a newer version than this program. It is brought back whole; serve it with that version."
+        ));
+    }
+    print(&format!("Brought back from {path}: {}.\n", said(&whole::rows(&mut conn).map_err(words)?)));
     Ok(ExitCode::SUCCESS)
-}
-
-fn counted(conn: &mut PlainConnection) -> Result<String, String> {
-    Ok(said(&whole::rows(conn).map_err(words)?))
 }
 
 #[cfg(test)]

@@ -9,6 +9,7 @@ mod atom;
 mod clock;
 mod clock_words;
 mod compose;
+mod count;
 mod draft;
 mod feature;
 mod fill;

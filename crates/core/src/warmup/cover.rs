@@ -37,14 +37,14 @@ pub struct For<'a> {
     pub recent: &'a [String],
     /// Drills that the coach swapped out.
     pub avoid: &'a [String],
-    /// The workout's versions that somebody does, hardest first; none before they are known.
+    /// The versions that somebody does, hardest first; none before they are known.
     pub done: &'a [Done],
 }
 
 /// A warm-up of `seconds` for a session.
 pub fn warm_up(of: For, seconds: u32) -> WarmUp {
     let For { sheet, done, .. } = of;
-    let need = demand(&sheet.blocks).as_done(done.first());
+    let need = demand(&sheet.blocks).as_done(done);
     let written = [Done::as_written(&need.asked)];
     let of = if done.is_empty() { For { done: &written, ..of } } else { of };
     let on_sheet =

@@ -36,12 +36,11 @@ pub struct Demand {
 }
 
 impl Demand {
-    /// With the movements of the hardest version that somebody does: nobody prepares for what nobody will do.
+    /// With the movements of the hardest version that somebody does, hardest first: nobody prepares for what nobody will do.
     #[must_use]
-    pub fn as_done(mut self, hardest: Option<&Done>) -> Demand {
-        let Some(done) = hardest else { return self };
+    pub fn as_done(mut self, done: &[Done]) -> Demand {
         for a in self.asked.iter_mut().filter(|a| !a.lift) {
-            if let Some(l) = done.lines.iter().find(|l| l.written == a.movement) {
+            if let Some(l) = done.iter().flat_map(|d| &d.lines).find(|l| l.written == a.movement) {
                 a.movement.clone_from(&l.movement);
             }
         }

@@ -26,6 +26,15 @@ impl TooMuch<'_> {
     pub fn slot(&self) -> usize {
         self.task.slot
     }
+
+    /// How much of it: `24 in all`, `12 a round`.
+    pub fn amount(&self) -> String {
+        format!("{} {}", crate::units::plain(self.units.round()), self.of())
+    }
+
+    fn of(&self) -> &'static str {
+        if self.in_a_round { "a round" } else { "in all" }
+    }
 }
 
 /// Tasks of which a workout holds many times the largest set.
@@ -61,7 +70,7 @@ pub(super) fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Opt
         "{} {} {} with a largest set of {}: scale this.",
         crate::units::plain(much.units.round()),
         name_of(workout, much.task.slot),
-        if much.in_a_round { "a round" } else { "in all" },
+        much.of(),
         crate::units::plain(much.task.most.round())
     ))
 }

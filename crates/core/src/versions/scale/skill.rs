@@ -99,21 +99,27 @@ pub fn missing_lines(work: &Work, who: Doer) -> Vec<usize> {
     (0..work.lines.len()).filter(short).collect()
 }
 
-/// Lines that somebody cannot do, or of which there is many times their largest set.
-fn lacking(work: &Work, who: Doer) -> Vec<usize> {
+/// Lines that somebody cannot do, or of which there is many times their largest set, each with what is asked of it.
+fn lacking(work: &Work, who: Doer) -> Vec<(usize, String)> {
     let (workout, lines) = compile_for(work, who.standard, who.athlete, who.stimulus);
     let tasks = tasks_for(&workout, who.athlete, &[]);
-    let much: Vec<usize> = far_beyond(&tasks, &lines).map(|t| t.slot()).collect();
-    let far = |i: &usize| slot_of(work, &lines, *i).is_some_and(|s| much.contains(&s));
+    let much: Vec<(usize, String)> = far_beyond(&tasks, &lines).map(|t| (t.slot(), t.amount())).collect();
     let missing = missing_lines(work, who);
-    (0..work.lines.len()).filter(|i| missing.contains(i) || far(i)).collect()
+    let asked = |i: usize| {
+        if missing.contains(&i) {
+            return Some(format!("sets of {} are wanted", plain(first_set(work, i, who.stimulus))));
+        }
+        let slot = slot_of(work, &lines, i)?;
+        much.iter().find(|(s, _)| *s == slot).map(|(_, amount)| format!("{amount} are asked"))
+    };
+    (0..work.lines.len()).filter_map(|i| Some((i, asked(i)?))).collect()
 }
 
 /// A member's own rungs where a version asks for what they cannot do: the next way of each such line that they can.
 pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer) -> Vec<Personal> {
     let Doer { standard, athlete, stimulus, .. } = who;
     let mut out = Vec::new();
-    for i in lacking(work, who) {
+    for (i, asked) in lacking(work, who) {
         let (Some(line), Some(written)) = (work.lines.get(i).cloned(), levers.written.lines.get(i)) else {
             continue;
         };
@@ -121,7 +127,6 @@ pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer)
         if line.movement != written.movement && line.stands_for.as_deref() != Some(&written.movement) {
             continue;
         }
-        let need = first_set(work, i, stimulus);
         let best = best_set(work, i, standard, athlete, stimulus);
         let from = setting.way.get(i).copied().unwrap_or(0) + 1;
         let ways = levers.ways.get(i).map_or(&[][..], Vec::as_slice);
@@ -132,12 +137,11 @@ pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer)
             let mut before = written.clone();
             before.counts.clone_from(&line.counts);
             *slot = way.on(&before, step);
-            if !lacking(&tried, who).contains(&i) {
+            if lacking(&tried, who).iter().all(|(l, _)| *l != i) {
                 let reason = format!(
-                    "{} instead of {}: sets of {} are wanted and the best is {}.",
+                    "{} instead of {}: {asked} and the best set is {}.",
                     crate::movement::say::spoken_for(&way.movement, 2.0),
                     crate::movement::say::spoken_for(&line.movement, 2.0),
-                    plain(need),
                     plain(best.max(0.0).floor())
                 );
                 *work = tried;

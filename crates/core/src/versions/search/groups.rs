@@ -2,7 +2,7 @@
 //! who are new, were away, or lack more.
 
 use super::changes::changes;
-use super::{Found, Group, Wanted, find};
+use super::{Bounds, Counting, Found, Group, Wanted, find};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level};
@@ -35,14 +35,16 @@ pub struct Version {
     pub tried: u32,
     /// From the version above to this one, an instruction at a time, both ends with it.
     pub path: Vec<Setting>,
+    /// How far it was let go when it was found.
+    pub bounds: Bounds,
     /// The athletes for whom it was made.
     pub group: Group,
     /// For whom it was made.
     pub made_for: String,
 }
 
-/// The lightest step of weight, and the first.
-const LIGHTEST: usize = 3;
+/// As far as a version is let go at first, and one step of weight.
+const FAR: Bounds = Bounds { lightest: 3, counting: Counting::AsGiven };
 const ONE_STEP: usize = 1;
 
 impl Version {
@@ -106,7 +108,7 @@ impl Versions {
         let at = Tier::ALL.iter().position(|t| *t == tier).filter(|_| !self.own)?;
         let floor = self.settings.get(at.checked_sub(1)?)?;
         let (group, above) = (&self.list.get(at)?.group, &self.list.get(at.checked_sub(1)?)?.work);
-        Some(Wanted { tier, floor, lightest: LIGHTEST, above, group, settings, hands })
+        Some(Wanted { tier, floor, bounds: self.list.get(at)?.bounds, above, group, settings, hands })
     }
 }
 
@@ -124,20 +126,26 @@ pub fn make(
     let full = levers.apply(&start);
     let hands = Hands { kit: room.kit, bars: room.bars, stimulus };
     let [trim_for, base_for] = groups(&full, class, kept, hands, room);
-    let search = |(floor, above): (&Setting, &Work), made_for: &MadeFor, tier, lightest| {
+    let search = |(floor, above): (&Setting, &Work), made_for: &MadeFor, tier, bounds| {
         let (group, settings) = (&made_for.group, room.settings);
-        find(&levers, &Wanted { tier, floor, lightest, above, group, settings, hands })
+        find(&levers, &Wanted { tier, floor, bounds, above, group, settings, hands })
     };
-    let below = |trim: &Found| search((&trim.setting, &trim.work), &base_for, Tier::Base, LIGHTEST);
-    let mut trim = search((&start, &full), &trim_for, Tier::Trim, LIGHTEST);
+    let below = |trim: &Found| search((&trim.setting, &trim.work), &base_for, Tier::Base, FAR);
+    let mut trim = search((&start, &full), &trim_for, Tier::Trim, FAR);
     let mut base = below(&trim);
     if base.work == trim.work && trim.setting.weight > ONE_STEP {
         // all that can be taken away was taken for Trim
-        trim = search((&start, &full), &trim_for, Tier::Trim, ONE_STEP);
+        trim = search((&start, &full), &trim_for, Tier::Trim, Bounds { lightest: ONE_STEP, ..FAR });
         base = below(&trim);
     }
-    let as_written =
-        Found { setting: start.clone(), work: full.clone(), capped: Vec::new(), tried: 1, path: vec![start] };
+    let as_written = Found {
+        setting: start.clone(),
+        work: full.clone(),
+        capped: Vec::new(),
+        tried: 1,
+        path: vec![start],
+        bounds: FAR,
+    };
     let version = |tier, found: Found, group: &Group, made_for: String| {
         let told = instructions_capped(&levers, &found.setting, tier, &found.work, &found.capped);
         Version {
@@ -148,6 +156,7 @@ pub fn make(
             work: found.work,
             tried: found.tried,
             path: found.path,
+            bounds: found.bounds,
             group: group.clone(),
             made_for,
         }

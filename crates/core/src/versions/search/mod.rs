@@ -89,14 +89,33 @@ impl Fit {
     }
 }
 
+/// Whether a line's count may be its own.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Counting {
+    /// As the change of amount gives it.
+    AsGiven,
+    /// No more of any pattern than the group may meet: one thing more to say, tried where nothing else holds.
+    ByHabit,
+}
+
+/// How far a version may go from what is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Bounds {
+    /// The lightest step of weight: what a version takes is not left for the one below.
+    pub lightest: usize,
+    /// Counts of lines.
+    pub counting: Counting,
+}
+
 /// What a version is found for.
+#[derive(Clone, Copy)]
 pub struct Wanted<'a> {
     /// Which.
     pub tier: Tier,
     /// It stands nowhere above this.
     pub floor: &'a Setting,
-    /// The lightest step of weight that it may take: what it takes is not left for the one below.
-    pub lightest: usize,
+    /// How far it may go.
+    pub bounds: Bounds,
     /// The version above as it is done.
     pub above: &'a Work,
     /// For whom.
@@ -118,6 +137,8 @@ pub struct Found {
     pub capped: Vec<usize>,
     /// How many candidates were run.
     pub tried: u32,
+    /// How far it was let go.
+    pub bounds: Bounds,
     /// From the version above to this one, an instruction at a time.
     pub path: Vec<Setting>,
 }
@@ -129,23 +150,14 @@ fn grown(miss: f64) -> f64 {
 
 /// How a setting fares for whom it is wanted.
 pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
-    run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), Counts::Plain, wanted)
-}
-
-/// Whether a line's count may be its own.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Counts {
-    /// As the change of amount gives them.
-    Plain,
-    /// No more of any pattern than the group may meet: one thing more to say, tried where nothing else holds.
-    Habit,
+    run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), wanted)
 }
 
 /// The work of a setting, and the lines whose count is its own.
-fn work_of(levers: &Levers, s: &Setting, counts: Counts, wanted: &Wanted) -> (Work, Vec<usize>) {
-    match counts {
-        Counts::Plain => (levers.apply(s), Vec::new()),
-        Counts::Habit => within_habit(levers.apply(s), wanted),
+fn work_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> (Work, Vec<usize>) {
+    match wanted.bounds.counting {
+        Counting::AsGiven => (levers.apply(s), Vec::new()),
+        Counting::ByHabit => within_habit(levers.apply(s), wanted),
     }
 }
 
@@ -163,8 +175,8 @@ fn missed(levers: &Levers, whole: &Setting, wanted: &Wanted) -> f64 {
 }
 
 /// How a setting fares of whose lines so much is `missed`, by runs.
-fn run_of(levers: &Levers, s: &Setting, missed: f64, counts: Counts, wanted: &Wanted) -> Fit {
-    let (work, capped) = work_of(levers, s, counts, wanted);
+fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &Wanted) -> Fit {
+    let (work, capped) = work_of(levers, s, wanted);
     let n = wanted.group.athletes.len().max(1) as f64;
     let said = instructions_capped(levers, s, wanted.tier, &work, &capped).len() as f64;
     let mut out = Fit { said, beyond: missed, ..Fit::default() };
@@ -292,7 +304,7 @@ fn weight_steps(levers: &Levers, wanted: &Wanted) -> Vec<usize> {
         Tier::Base => &[2, 3],
     };
     let any = steps.iter().any(|s| levers.lighter_at(*s));
-    let all = steps.iter().copied().filter(|s| (wanted.floor.weight..=wanted.lightest).contains(s));
+    let all = steps.iter().copied().filter(|s| (wanted.floor.weight..=wanted.bounds.lightest).contains(s));
     if any { all.collect() } else { vec![wanted.floor.weight] }
 }
 
@@ -303,7 +315,7 @@ fn same_kind(above: &Amount, below: &Amount) -> bool {
 
 /// The candidates of a version in the order in which a coach would try them.
 pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
-    that_differ(levers, in_order(levers, wanted), Counts::Plain, wanted)
+    that_differ(levers, in_order(levers, wanted), wanted)
 }
 
 /// All settings that a version may have, in the order in which a coach would try them.
@@ -332,14 +344,14 @@ fn in_order(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
 }
 
 /// Those that are not the version above, within the budget of what is said.
-fn that_differ(levers: &Levers, all: Vec<Setting>, counts: Counts, wanted: &Wanted) -> Vec<Setting> {
+fn that_differ(levers: &Levers, all: Vec<Setting>, wanted: &Wanted) -> Vec<Setting> {
     let said = instructions(levers, wanted.floor, wanted.tier);
     let most = budget(levers, wanted.tier);
     let told = |s: &Setting| instructions(levers, s, wanted.tier);
     let lines = |w: &Work| w.lines.iter().map(Line::text).collect::<Vec<_>>();
     let above_lines = (lines(wanted.above), wanted.above.clock());
     let differs = |s: &Setting| {
-        let (work, capped) = work_of(levers, s, counts, wanted);
+        let (work, capped) = work_of(levers, s, wanted);
         (told(s) != said || !capped.is_empty()) && (lines(&work), work.clock()) != above_lines
     };
     let (mut within, over): (Vec<Setting>, Vec<Setting>) =
@@ -355,8 +367,7 @@ fn that_differ(levers: &Levers, all: Vec<Setting>, counts: Counts, wanted: &Want
 fn run_in_turn(
     levers: &Levers,
     all: &[Setting],
-    counts: Counts,
-    best: &(dyn Fn(&Fit) -> bool + Sync),
+    best: impl Fn(&Fit) -> bool + Sync,
     wanted: &Wanted,
 ) -> Vec<Option<Fit>> {
     let mut wholes: Vec<Setting> = Vec::new();
@@ -375,7 +386,7 @@ fn run_in_turn(
     let (can, cannot): (Vec<usize>, Vec<usize>) =
         (0..all.len()).partition(|i| all.get(*i).is_some_and(|s| missed_of(s) == 0.0));
     let mut run = |some: &[usize]| {
-        let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), counts, wanted)));
+        let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), wanted)));
         let had: Vec<(usize, Fit)> = some.par_iter().filter_map(of).collect();
         let enough = (had.iter().any(|(_, f)| best(f)), had.iter().any(|(_, f)| f.holds()));
         for (i, fit) in had {
@@ -402,34 +413,62 @@ fn run_in_turn(
 /// The version for a group that stands nowhere above the one before: the first candidate that holds and ends in the window, else
 /// the first that holds, else the one that breaks least.
 pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
-    let plain_ones = candidates(levers, wanted);
-    let most = budget(levers, wanted.tier) as f64;
-    let within = |f: &Fit| f.said <= most && f.holds();
-    let best = |f: &Fit| within(f) && f.early <= ONLY_JUST_IN;
-    let run = |all: &[Setting], counts| run_in_turn(levers, all, counts, &best, wanted);
-    let plain = run(&plain_ones, Counts::Plain);
-    let mut tried = plain.iter().flatten().count();
+    let as_given = tried(levers, wanted);
     let over = |s: &Setting| !within_habit(levers.apply(s), wanted).1.is_empty();
     // with counts of their own only where no amount holds and it is the habit that forbids it
-    let (all, counts, fits) = if !plain.iter().flatten().any(Fit::holds) && plain_ones.iter().any(over) {
-        let all = that_differ(levers, in_order(levers, wanted), Counts::Habit, wanted);
-        let fits = run(&all, Counts::Habit);
-        tried += fits.iter().flatten().count();
-        (all, Counts::Habit, fits)
-    } else {
-        (plain_ones, Counts::Plain, plain)
-    };
+    if as_given.fits.iter().flatten().any(Fit::holds) || !as_given.all.iter().any(over) {
+        return best_of(levers, &as_given, wanted);
+    }
+    let by_habit = &Wanted { bounds: Bounds { counting: Counting::ByHabit, ..wanted.bounds }, ..*wanted };
+    let mut found = best_of(levers, &tried(levers, by_habit), by_habit);
+    found.tried += as_given.count();
+    found
+}
+
+/// Candidates and, of those that were run, how they fare.
+struct Tried {
+    all: Vec<Setting>,
+    fits: Vec<Option<Fit>>,
+}
+
+impl Tried {
+    fn count(&self) -> u32 {
+        self.fits.iter().flatten().count() as u32
+    }
+}
+
+/// Whether a fit is all that is wanted.
+fn is_best(levers: &Levers, wanted: &Wanted, f: &Fit) -> bool {
+    is_within(levers, wanted, f) && f.early <= ONLY_JUST_IN
+}
+
+fn is_within(levers: &Levers, wanted: &Wanted, f: &Fit) -> bool {
+    f.said <= budget(levers, wanted.tier) as f64 && f.holds()
+}
+
+/// The candidates, run up to the first that is all that is wanted.
+fn tried(levers: &Levers, wanted: &Wanted) -> Tried {
+    let all = candidates(levers, wanted);
+    let fits = run_in_turn(levers, &all, |f| is_best(levers, wanted, f), wanted);
+    Tried { all, fits }
+}
+
+fn best_of(levers: &Levers, tried: &Tried, wanted: &Wanted) -> Found {
+    let Tried { all, fits } = tried;
     let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(|f| f.as_ref().is_some_and(test));
     let least = || {
         let sums = fits.iter().enumerate().filter_map(|(i, f)| Some((i, f.as_ref()?.sum())));
         sums.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     };
-    let at = first(&best).or_else(|| first(&within)).or_else(|| first(&Fit::holds)).or_else(least);
+    let at = first(&|f| is_best(levers, wanted, f))
+        .or_else(|| first(&|f| is_within(levers, wanted, f)))
+        .or_else(|| first(&Fit::holds))
+        .or_else(least);
     let found = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor);
-    let setting = less_cut(levers, found, &all, counts, wanted).unwrap_or(found).clone();
+    let setting = less_cut(levers, found, all, wanted).unwrap_or(found).clone();
     let path = path(levers, wanted.floor, &setting);
     let (work, capped) = within_habit(levers.apply(&setting), wanted);
-    Found { work, capped, setting, tried: tried as u32, path }
+    Found { work, capped, setting, tried: tried.count(), path, bounds: wanted.bounds }
 }
 
 /// The same with one step more of the amount, where as many of the group end in the window with it: its middle alone would cut
@@ -438,14 +477,13 @@ fn less_cut<'a>(
     levers: &Levers,
     found: &Setting,
     all: &'a [Setting],
-    counts: Counts,
     wanted: &Wanted,
 ) -> Option<&'a Setting> {
     let before = Setting { amount: found.amount.checked_sub(1)?, ..found.clone() };
     let before = all.iter().find(|s| **s == before)?;
-    let fit = run_of(levers, before, missed(levers, &whole_of(before, wanted), wanted), counts, wanted);
+    let fit = fit_of(levers, before, wanted);
     let inside = |s: &Setting| {
-        let (work, _) = work_of(levers, s, counts, wanted);
+        let (work, _) = work_of(levers, s, wanted);
         let stimulus = work.keeps(wanted.hands.stimulus);
         let ends = |(standard, athlete): &(Standard, Athlete)| {
             let mut own = work.clone();

@@ -2,7 +2,7 @@
 //! how it would have gone for the group that the version is made for.
 
 use super::groups::Versions;
-use super::{Fit, Wanted, candidates, fit_of};
+use super::{Fit, Wanted, candidates, fit_of, work_of};
 use crate::settings::Settings;
 use crate::units::Standard;
 use crate::versions::predict::{Quick, quick_score};
@@ -64,7 +64,7 @@ pub fn search_of(
         .iter()
         .map(|s| {
             let c = run(s, &before);
-            before = made.levers.apply(s);
+            (before, _) = work_of(&made.levers, s, &wanted);
             c
         })
         .collect();
@@ -81,7 +81,7 @@ pub fn search_of(
 }
 
 fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Candidate {
-    let work = made.levers.apply(s);
+    let (work, _) = work_of(&made.levers, s, wanted);
     let quick: Vec<(Standard, Quick)> = wanted
         .group
         .athletes
