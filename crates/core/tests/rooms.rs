@@ -40,6 +40,20 @@ fn nothing_is_used_from_a_room_above() {
     assert_eq!(upward(&versions), Vec::<(String, String)>::new());
 }
 
+#[test]
+fn reasons_and_their_words_know_nothing_of_how_they_were_found() {
+    let src = Path::new(env!("CARGO_MANIFEST_DIR")).join("src");
+    let mut all = vec![src.join("reason.rs")];
+    files(&src.join("say"), &mut all);
+    assert!(all.len() > 3, "{all:?}");
+    for path in all {
+        let text = std::fs::read_to_string(&path).unwrap();
+        for above in ["versions", "loads", "plan", "warmup", "stimulus", "roster", "kit"] {
+            assert!(!text.contains(&format!("crate::{above}")), "{} uses {above}", path.display());
+        }
+    }
+}
+
 /// Every file of core.
 fn files(dir: &Path, out: &mut Vec<std::path::PathBuf>) {
     for entry in std::fs::read_dir(dir).unwrap() {

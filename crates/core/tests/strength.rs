@@ -11,7 +11,7 @@ use lantern_core::pacing::Level;
 use lantern_core::roster::{Max, Member};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{LiftSets, PercentBase, read};
-use lantern_core::units::{Provenance, Standard};
+use lantern_core::units::{Provenance, Standard, WeightUnit};
 use proptest::prelude::*;
 
 fn day() -> NaiveDate {
@@ -164,7 +164,11 @@ fn old_lifts_are_marked_and_very_old_ones_only_one_of_several() {
         assert!(b.old && b.words.contains("over 26 weeks old"), "{b:?}");
     }
     let l = plan(&heavier(&[("deadlift", 100.0, 1, 0, 100)]), "deadlift 3 x 3 @ 80% of 1rm");
-    assert!(l.reasons.iter().any(|r| r.contains("over 12 weeks old")), "{:?}", l.reasons);
+    assert!(
+        l.says(WeightUnit::Kg).iter().any(|r| r.contains("over 12 weeks old")),
+        "{:?}",
+        l.says(WeightUnit::Kg)
+    );
 }
 
 #[test]
@@ -204,7 +208,11 @@ fn nothing_known_is_a_ceiling_by_feel() {
     let m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
     let l = plan(&m, "back squat 3 x 5 @ 75%");
     assert_eq!(l.base.provenance, Provenance::Assumed);
-    assert!(l.base.by_feel && l.reasons.iter().any(|r| r.contains("3 reps left")), "{:?}", l.reasons);
+    assert!(
+        l.base.by_feel && l.says(WeightUnit::Kg).iter().any(|r| r.contains("3 reps left")),
+        "{:?}",
+        l.says(WeightUnit::Kg)
+    );
 }
 
 #[test]
@@ -254,7 +262,11 @@ fn a_limit_gives_another_lift_of_the_same_job() {
     m.limits.push("lumbar".into());
     let l = plan(&m, "deadlift 5 x 3 @ 75%");
     assert_ne!(l.lift, "deadlift");
-    assert!(l.reasons[0].ends_with("instead of deadlift, as you told us."), "{:?}", l.reasons);
+    assert!(
+        l.says(WeightUnit::Kg)[0].ends_with("instead of deadlift, as you told us."),
+        "{:?}",
+        l.says(WeightUnit::Kg)
+    );
 }
 
 #[test]
@@ -300,7 +312,11 @@ fn too_little_rest_above_eighty_per_cent_is_said() {
     let m = heavier(&[("back-squat", 150.0, 1, 0, 9)]);
     let l = plan(&m, "back squat 8 x 2 @ 85% of 1rm, every 1:00");
     // 60 - (2 x 3 + 8) = 46 s
-    assert!(l.open.iter().any(|o| o.contains("leaves 0:46 of rest at 85 %")), "{:?}", l.open);
+    assert!(
+        l.says(WeightUnit::Kg).iter().any(|o| o.contains("leaves 0:46 of rest at 85 %")),
+        "{:?}",
+        l.says(WeightUnit::Kg)
+    );
     assert!(plan(&m, "back squat 8 x 2 @ 85% of 1rm, every 2:00").open.is_empty());
 }
 

@@ -6,10 +6,11 @@ use lantern_core::kit::Kit;
 use lantern_core::movement::catalogue;
 use lantern_core::pacing::Level;
 use lantern_core::plan::{Class, ClassPlan, Decision, Options, plan};
+use lantern_core::reason::OfLine;
 use lantern_core::roster::{LIMITS, Member, Session};
 use lantern_core::settings::{SCHOOLS, Settings};
 use lantern_core::sheet::read;
-use lantern_core::units::Standard;
+use lantern_core::units::{Standard, WeightUnit};
 use lantern_core::versions::{GUARDS, Line, Tier, Versions, bound, kit_has, too_early_to_swing, volume};
 use proptest::prelude::*;
 
@@ -141,7 +142,7 @@ proptest! {
         let athlete = &p.abilities[0].athlete;
         for l in &placed.work.lines {
             let movement = catalogue().movement(&l.movement).unwrap();
-            let settle = placed.personal.iter().any(|x| x.reason.contains("Settle it together"));
+            let settle = placed.personal.iter().any(|x| x.reasons.iter().any(|r| matches!(r, OfLine::NothingSuits { .. })));
             prop_assert!(m.limit_against(&movement.avoid_with).is_none() || settle, "{} for {:?}\n{text}", l.text(), m.limits);
             prop_assert!(kit_has(&Kit::usual(), &l.movement));
             // strict before swung, unless nothing strict of the ladder is in the hall
@@ -156,7 +157,7 @@ proptest! {
             prop_assert!(*n <= most.most.max(least) + 0.5, "{} {n} of {}\n{text}", g.id, most.most);
         }
         for x in &placed.personal {
-            prop_assert!(!x.reason.is_empty() && !x.text.is_empty());
+            prop_assert!(!x.says(WeightUnit::Kg).is_empty() && !x.text.is_empty());
         }
     }
 

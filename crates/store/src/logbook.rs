@@ -499,8 +499,8 @@ fn each(list: Option<&mut Value>) -> impl Iterator<Item = &mut Value> {
 
 /// Takes out what of a member in a kept plan tells who they are or what they keep to themselves; the name that stood there.
 fn nameless(members: Option<&mut Value>, id: &str, name: &str) -> Option<String> {
-    const LISTS: [&str; 11] = [
-        "private", "reasons", "limits", "personal", "weights", "offers", "loads", "maxes", "unbroken",
+    const LISTS: [&str; 12] = [
+        "private", "reasons", "why", "limits", "personal", "weights", "offers", "loads", "maxes", "unbroken",
         "trials", "sessions",
     ];
     const FIGURES: [&str; 3] = ["body_mass_kg", "stature_cm", "hooks"];

@@ -6,8 +6,9 @@ use super::estimate::by_mass;
 use crate::movement::{LoadKind, catalogue};
 use crate::pacing::Level;
 use crate::ratios::{ballistic, newcomer_ceiling};
+use crate::reason::Rule;
 use crate::roster::Member;
-use crate::units::{Provenance, plain};
+use crate::units::Provenance;
 use chrono::NaiveDate;
 
 /// Days away after which weights are lower, and after which the rules of newer members hold.
@@ -105,25 +106,17 @@ impl Ceiling {
         }
     }
 
-    /// The one sentence for the card. `first`: weight of the first set, as marked. `percents`: the sheet says percentages.
-    pub fn says(&self, first: &str, step: &str, percents: bool) -> Option<String> {
+    /// The one rule for the card. `first_kg`: weight of the first set; `step_kg`: what is put on if it was easy; `percents`: the
+    /// sheet says percentages.
+    pub fn rule(&self, first_kg: f64, step_kg: f64, percents: bool) -> Option<Rule> {
         let left = self.reserve.unwrap_or(2);
         Some(match self.care? {
-            Care::Pregnant => format!(
-                "Start at {first}. Talk while you lift; breathe out on the way up; stop with {left} reps left."
-            ),
-            Care::New => {
-                format!("By feel: start at {first}, up {step} if it was easy, stop with {left} reps left.")
-            }
-            Care::Limit => format!("Start at {first}, by feel; stop with {left} reps left."),
-            Care::NewButKnown if percents => {
-                format!("At most {} %; stop with {left} reps left.", plain(self.most?))
-            }
-            Care::NewButKnown => format!("Stop with {left} reps left."),
-            Care::Unknown => {
-                format!("A ceiling, not a goal: start at {first}, stop with {left} reps left.")
-            }
-            Care::Back(days) => format!("Back after {} weeks: nine tenths of the weights.", days / 7),
+            Care::Pregnant => Rule::Pregnant { first_kg, left },
+            Care::New => Rule::New { first_kg, step_kg, left },
+            Care::Limit => Rule::Limit { first_kg, left },
+            Care::NewButKnown => Rule::NewButKnown { most_percent: self.most.filter(|_| percents), left },
+            Care::Unknown => Rule::Unknown { first_kg, left },
+            Care::Back(days) => Rule::Back { weeks: days / 7 },
         })
     }
 }

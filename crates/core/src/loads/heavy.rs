@@ -7,9 +7,9 @@ use super::one_rep_max::percent_for_reps;
 use super::prescribe::{Bars, MemberLift, of_loaded, prescribe};
 use super::time::{Turns, rest_after, set_time};
 use crate::kit::{Kit, Loadable, Loaded};
-use crate::movement::say::capital;
 use crate::pacing::Level;
 use crate::ratios::newcomer_ceiling;
+use crate::reason::OfLift;
 use crate::roster::{Max, Member};
 use crate::settings::Settings;
 use crate::sheet::{Build, LiftSets, PercentBase};
@@ -88,21 +88,12 @@ impl Day {
         }
     }
 
-    /// The one sentence on the card.
-    fn says(self, reps: u32, sets: usize) -> String {
-        let n = crate::units::count_word(sets);
-        let heavy = match reps {
-            1 => "single".to_owned(),
-            r => crate::units::count_word(r as usize),
-        };
+    /// What the card says of it.
+    fn reason(self, reps: u32, sets: usize) -> OfLift {
         match self {
-            Day::Whole | Day::Nearly => {
-                format!("Build to a heavy {heavy}: {n} sets, stop when one more would be a grind.")
-            }
-            Day::Estimated => {
-                format!("Build towards a heavy {heavy} from an estimate: {n} sets, the last leaves 2.")
-            }
-            Day::Easy => format!("{} easy sets, a bit more each time; 3 left in every one.", capital(&n)),
+            Day::Whole | Day::Nearly => OfLift::BuildTo { reps, sets },
+            Day::Estimated => OfLift::BuildTowards { reps, sets },
+            Day::Easy => OfLift::EasySets { sets },
         }
     }
 }
@@ -199,7 +190,6 @@ pub fn plan_heavy(
         sets: Vec::new(),
         tempo: None,
         reserve: None,
-        too_light: None,
         form: None,
         no_maximum: day == Day::Easy,
         reasons: Vec::new(),
@@ -227,9 +217,9 @@ pub fn plan_heavy(
         };
         out.sets.push(of_loaded(w, reps, &out.base));
     }
-    out.reasons.push(day.says(reps, out.sets.len()));
+    out.reasons.push(day.reason(reps, out.sets.len()).into());
     if out.base.old {
-        out.reasons.push("The lift behind this is over 12 weeks old.".to_owned());
+        out.reasons.push(OfLift::OldLift.into());
     }
     Some(out)
 }
@@ -257,12 +247,7 @@ fn instead_of_a_maximum(
     };
     let mut out = prescribe(member, &by_feel, kit, bars, settings, today)?;
     out.no_maximum = true;
-    let n = crate::units::count_word(reps as usize);
-    out.reasons.push(if pregnant {
-        format!("No maximum: sets of {n}, talk while you lift; 4 left.")
-    } else {
-        format!("No maximum: sets of {n}; 3 left in every one.")
-    });
+    out.reasons.push(OfLift::NoMaximum { reps, pregnant }.into());
     Some(out)
 }
 

@@ -7,7 +7,7 @@ use crate::pacing::Level;
 use crate::roster::{Max, Member};
 use crate::settings::Settings;
 use crate::sheet::{Build, Named};
-use crate::units::Standard;
+use crate::units::{Standard, WeightUnit};
 use chrono::NaiveDate;
 
 fn day() -> NaiveDate {
@@ -73,7 +73,10 @@ fn the_weights_climb_to_the_expected_maximum() {
     let kg = |l: &MemberLift| l.sets.iter().map(|s| s.load_kg).collect::<Vec<_>>();
     assert_eq!(kg(&l), [60.0, 72.5, 85.0, 105.0, 112.5, 117.5]);
     assert_eq!(l.base.words, "tested 5RM 120 kg");
-    assert_eq!(l.reasons, ["Build to a heavy five: six sets, stop when one more would be a grind."]);
+    assert_eq!(
+        l.says(WeightUnit::Kg),
+        ["Build to a heavy five: six sets, stop when one more would be a grind."]
+    );
     let seasoned = Member { level: Level::Seasoned, ..with_five(120.0) };
     assert_eq!(kg(&planned(&seasoned, 5, 6)), PLAN, "the whole of it for who is seasoned");
     let nine = planned(&seasoned, 5, 9);
@@ -88,7 +91,7 @@ fn a_limit_has_no_maximum_of_its_replacement() {
     let l = planned(&m, 3, 6);
     assert_ne!(l.lift, "back-squat");
     assert_eq!(l.working().map(|s| s.reps).collect::<Vec<_>>(), vec![5; 3]);
-    assert!(l.reasons.iter().any(|r| r.contains("No maximum")), "{:?}", l.reasons);
+    assert!(l.says(WeightUnit::Kg).iter().any(|r| r.contains("No maximum")), "{:?}", l.says(WeightUnit::Kg));
 }
 
 #[test]
@@ -101,7 +104,7 @@ fn who_is_new_or_unknown_has_an_easy_day_and_an_estimate_stops_short() {
     assert!(l.sets.windows(2).all(|w| w[1].load_kg >= w[0].load_kg), "{:?}", l.sets);
     // a newcomer's back squat stays under 30 kg, and nothing passes 70 % of what is assumed
     assert!(l.sets.iter().all(|s| s.load_kg <= 30.0 && s.percent.unwrap() <= 70.5), "{:?}", l.sets);
-    assert_eq!(l.reasons, ["Five easy sets, a bit more each time; 3 left in every one."]);
+    assert_eq!(l.says(WeightUnit::Kg), ["Five easy sets, a bit more each time; 3 left in every one."]);
     let unknown = planned(&Member::unknown("Bo", Standard::Heavier, Level::Regular), 5, 6);
     assert!(unknown.sets.iter().all(|s| s.percent.unwrap() <= 70.5), "{:?}", unknown.sets);
     let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
@@ -109,7 +112,11 @@ fn who_is_new_or_unknown_has_an_easy_day_and_an_estimate_stops_short() {
     let estimated = planned(&m, 5, 6);
     let top = estimated.sets.last().unwrap().percent.unwrap();
     assert!((80.0..=90.5).contains(&top), "{top}");
-    assert!(estimated.reasons[0].ends_with("the last leaves 2."), "{:?}", estimated.reasons);
+    assert!(
+        estimated.says(WeightUnit::Kg)[0].ends_with("the last leaves 2."),
+        "{:?}",
+        estimated.says(WeightUnit::Kg)
+    );
 }
 
 #[test]
@@ -118,7 +125,11 @@ fn nobody_pregnant_is_asked_for_a_maximum() {
     m.limits = vec!["pregnancy".into()];
     let l = planned(&m, 1, 6);
     assert!(l.working().all(|s| s.reps == 8 && s.percent.is_none_or(|p| p <= 70.5)), "{:?}", l.sets);
-    assert!(l.reasons.iter().any(|r| r.ends_with("talk while you lift; 4 left.")), "{:?}", l.reasons);
+    assert!(
+        l.says(WeightUnit::Kg).iter().any(|r| r.ends_with("talk while you lift; 4 left.")),
+        "{:?}",
+        l.says(WeightUnit::Kg)
+    );
 }
 
 #[test]

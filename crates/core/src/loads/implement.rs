@@ -2,6 +2,8 @@
 
 use crate::kit::Kit;
 use crate::movement::catalogue;
+use crate::ratios::ballistic;
+use crate::reason::TooLight;
 use crate::sheet::Tempo;
 
 /// Further seconds of lowering that make up for an implement that is too light.
@@ -10,23 +12,6 @@ const SLOWER_S: u8 = 2;
 const TOO_LIGHT: f64 = 0.95;
 /// Lowering of a lift of which no tempo is said, s (own).
 const UNSAID_LOWERING_S: u8 = 1;
-
-/// The heaviest at hand is too light: more reps, or the same slower.
-#[derive(Debug, Clone, PartialEq)]
-pub struct TooLight {
-    /// What would be right, kg of one implement.
-    pub wanted_kg: f64,
-    /// What there is, kg of one.
-    pub at_hand_kg: f64,
-    /// Reps as written.
-    pub reps: u32,
-    /// Reps that make up for it; at most double.
-    pub more_reps: u32,
-    /// More would be needed than double.
-    pub not_enough: bool,
-    /// The other way: the written reps at this tempo.
-    pub or_tempo: Tempo,
-}
 
 /// The implement nearest to a wish for all that is held, kg of one, with what to do when it is too light for `reps`.
 pub(super) fn nearest(
@@ -39,7 +24,8 @@ pub(super) fn nearest(
     let (stock, n) = kit.implements(catalogue().movement(id)?.load)?;
     let wanted = wish_kg / f64::from(n);
     let at_hand = Kit::nearest(stock, wanted, n)?;
-    let light = (reps > 0 && at_hand < TOO_LIGHT * wanted).then(|| {
+    let heavier = stock.iter().any(|s| s.count >= n.into() && s.size > at_hand);
+    let light = (reps > 0 && at_hand < TOO_LIGHT * wanted && !heavier).then(|| {
         let needed = (f64::from(reps) * wanted / at_hand - 1e-9).ceil() as u32;
         let Tempo([lowering, bottom, lifting, top]) = tempo.unwrap_or(Tempo([UNSAID_LOWERING_S, 0, 1, 0]));
         TooLight {
@@ -48,7 +34,12 @@ pub(super) fn nearest(
             reps,
             more_reps: needed.min(2 * reps),
             not_enough: needed > 2 * reps,
-            or_tempo: Tempo([lowering.saturating_add(SLOWER_S), bottom, lifting, top]),
+            or_tempo: (!ballistic(id)).then_some(Tempo([
+                lowering.saturating_add(SLOWER_S),
+                bottom,
+                lifting,
+                top,
+            ])),
         }
     });
     Some((at_hand, light))

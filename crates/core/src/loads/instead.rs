@@ -1,7 +1,8 @@
 //! What a member lifts when the sheet's lift is not for them: a limit rules it out, or the gym has nothing to do it with.
 
 use crate::kit::Kit;
-use crate::movement::{Cause, LoadKind, LoadRule, catalogue, say::capital};
+use crate::movement::{Cause, LoadKind, LoadRule, catalogue};
+use crate::reason::{Agreed, OfLift};
 use crate::roster::Member;
 
 /// The lift that is done, and why it is not the sheet's.
@@ -13,10 +14,10 @@ pub(super) struct Instead {
     pub reps: f64,
     /// Of the load, for one of the sheet's lift; where nothing better is known.
     pub load: Option<f64>,
-    /// Why, in a sentence.
-    pub reason: Option<String>,
+    /// Why.
+    pub reason: Option<OfLift>,
     /// Nothing fits: the coach must settle it.
-    pub open: Option<String>,
+    pub open: Option<OfLift>,
     /// A limit asks for it.
     pub by_limit: bool,
 }
@@ -43,33 +44,26 @@ fn stand_in(id: &str, causes: &[Cause], fits: impl Fn(&str) -> bool) -> Option<I
 
 /// What a member does for a lift of the sheet.
 pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
-    let name = |id: &str| catalogue().name(id).to_lowercase();
     let Some(m) = catalogue().movement(id) else { return same(id) };
     let rules_out = |m: &str| catalogue().movement(m).and_then(|m| member.limit_against(&m.avoid_with));
     let loaded = m.load != LoadKind::None;
     let fits = |x: &str| rules_out(x).is_none() && liftable(x, kit, loaded);
     if rules_out(id).is_some() {
         let causes = member.causes_against(m);
-        let agreed = if causes.contains(&Cause::Pregnancy) { "as agreed with you" } else { "as you told us" };
+        let agreed = Agreed::about(&causes);
         return match stand_in(id, &causes, fits) {
             Some(found) => {
-                let reason = format!("{} instead of {}, {agreed}.", capital(&name(&found.lift)), name(id));
+                let reason = OfLift::LiftForLimit { to: found.lift.clone(), from: id.to_owned(), agreed };
                 Instead { by_limit: true, reason: Some(reason), ..found }
             }
-            None => Instead {
-                open: Some(format!(
-                    "No {}, {agreed}: nothing that is here suits. Settle it together.",
-                    name(id)
-                )),
-                ..same(id)
-            },
+            None => Instead { open: Some(OfLift::NoLift { lift: id.to_owned(), agreed }), ..same(id) },
         };
     }
     if !kit.has(&m.equipment)
         && let Some(found) = stand_in(id, &[Cause::NoBarbell, Cause::NoRig], fits)
     {
-        let what = if kit.count("barbell") == 0 { "no barbell" } else { "nothing to do it with" };
-        let reason = format!("{} instead of {}: the kit has {what}.", capital(&name(&found.lift)), name(id));
+        let no_barbell = kit.count("barbell") == 0;
+        let reason = OfLift::LiftForKit { to: found.lift.clone(), from: id.to_owned(), no_barbell };
         return Instead { reason: Some(reason), ..found };
     }
     same(id)

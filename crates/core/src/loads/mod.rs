@@ -25,7 +25,6 @@ pub use estimate::{Estimate, estimate};
 pub(crate) use estimate::{by_mass, of_level, own_one_rm};
 pub use fit::{Fit, Offer, offers};
 pub use heavy::{Attempt, NextSet, best_of_day, next_set, plan_heavy, sets_that_fit};
-pub use implement::TooLight;
 pub use ledger::{LedgerRow, ledger};
 pub use one_rep_max::{OneRepMax, brzycki, epley, one_rep_max, percent_for_reps, wathan};
 pub use prescribe::{Bars, MemberLift, SetLoad, prescribe};

@@ -3,7 +3,7 @@
 use super::base::{Base, base_for};
 use super::ceiling::{Ceiling, ceiling};
 use super::form::form_of;
-use super::implement::{self, TooLight};
+use super::implement;
 use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
 use super::ramp::ramp;
@@ -11,10 +11,11 @@ use super::wanted::{FEEL_RESERVE, tempo_share, wanted};
 use crate::kit::{Kit, Loadable, Loaded};
 use crate::movement::{LoadKind, catalogue};
 use crate::ratios::ballistic;
+use crate::reason::{OfLift, Reason};
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{LiftSets, PercentBase, Tempo};
-use crate::units::{Standard, plain};
+use crate::units::{Standard, WeightUnit};
 use chrono::NaiveDate;
 
 /// Of the best set, in each of several sets to the most (own).
@@ -83,22 +84,25 @@ pub struct MemberLift {
     pub tempo: Option<Tempo>,
     /// Reps to leave in reserve, where no percentage decides.
     pub reserve: Option<u32>,
-    /// The heaviest implement is too light.
-    pub too_light: Option<TooLight>,
     /// The sheet's sets that are theirs, where it has other ones for lower levels.
     pub form: Option<LiftSets>,
     /// On a day of a maximum none is looked for: the sets stay as they are planned, and none of them is a base.
     pub no_maximum: bool,
     /// Why it differs from the sheet.
-    pub reasons: Vec<String>,
+    pub reasons: Vec<Reason>,
     /// What the coach must settle.
-    pub open: Vec<String>,
+    pub open: Vec<Reason>,
 }
 
 impl MemberLift {
     /// The working sets.
     pub fn working(&self) -> impl Iterator<Item = &SetLoad> {
         self.sets.iter().filter(|s| !s.warm_up)
+    }
+
+    /// Why it differs from the sheet and what the coach must settle, in words.
+    pub fn says(&self, unit: WeightUnit) -> Vec<String> {
+        self.reasons.iter().chain(&self.open).map(|r| crate::say::reason(r, unit)).collect()
     }
 
     /// First working weight, kg; 0 without one.
@@ -181,18 +185,17 @@ pub fn prescribe(
         lift: done.lift,
         base: base.0,
         sets: Vec::new(),
-        too_light: None,
         form: (!std::ptr::eq(lift, written)).then(|| lift.clone()),
         no_maximum: false,
-        reasons: done.reason.into_iter().chain(base.1).collect(),
-        open: done.open.into_iter().collect(),
+        reasons: done.reason.into_iter().chain(base.1).map(Reason::from).collect(),
+        open: done.open.into_iter().map(Reason::from).collect(),
     };
     if !out.loadable() {
         own_weight(&mut out, member, lift);
         return Some(out);
     }
     let barbell = catalogue().movement(&out.lift).is_some_and(|m| m.load == LoadKind::Barbell);
-    let mut missed = false;
+    let (mut missed, mut too_light) = (false, None);
     let mut last_wish = None;
     let wishes = Wishes { member, lift, ceiling: &ceiling, load: done.load, tempo };
     for (i, written) in lift.reps.iter().enumerate() {
@@ -215,7 +218,7 @@ pub fn prescribe(
         } else {
             implement::nearest(kit, &out.lift, w.wish, reps, out.tempo).map(|(load_kg, light)| {
                 let reps = light.as_ref().map_or(reps, |l| l.more_reps);
-                out.too_light = out.too_light.take().or(light);
+                too_light = too_light.or(light);
                 SetLoad { reps, percent: None, load_kg, bar_kg: 0.0, per_side_kg: Vec::new(), warm_up: false }
             })
         };
@@ -223,7 +226,9 @@ pub fn prescribe(
         out.sets.extend(set);
     }
     rule(&mut out, lift, kit, &ceiling);
-    say(&mut out, lift, kit, missed);
+    out.reasons.extend(out.base.old.then_some(OfLift::OldLift.into()));
+    out.reasons.extend(too_light.map(|of| OfLift::TooLight { of }.into()));
+    settle(&mut out, lift, missed);
     if barbell {
         add_ramp(&mut out, bars, member);
     }
@@ -234,18 +239,12 @@ pub fn prescribe(
 /// like the first.
 fn own_weight(out: &mut MemberLift, member: &Member, lift: &LiftSets) {
     let best = member.best_of(&out.lift).map(|b| b.reps);
+    let to_max = best.map_or(0, |b| (b * MAX_SET_SHARE).floor().max(1.0) as u32);
     out.reserve = None;
     if lift.reps.contains(&0) {
-        out.reasons.push(match best {
-            Some(best) => format!(
-                "Best set {}: about {} a set, so that the last is like the first.",
-                plain(best),
-                (best * MAX_SET_SHARE).floor().max(1.0)
-            ),
-            None => "No best set is known: stop with 2 reps left.".to_owned(),
-        });
+        let of = |best| OfLift::ToTheMost { best, each: to_max };
+        out.reasons.push(best.map_or(OfLift::NoBestSet, of).into());
     }
-    let to_max = best.map_or(0, |b| (b * MAX_SET_SHARE).floor().max(1.0) as u32);
     out.sets.extend(lift.reps.iter().map(|r| SetLoad {
         reps: if *r == 0 { to_max } else { *r },
         percent: None,
@@ -257,14 +256,14 @@ fn own_weight(out: &mut MemberLift, member: &Member, lift: &LiftSets) {
 }
 
 /// The base of a lift; of a chain, that of the part which is hardest for this member at its reps: one weight is held for
-/// all of them. With a sentence that names it.
+/// all of them. With the reason that names it.
 fn hardest(
     member: &Member,
     lift: &LiftSets,
     done: &str,
     settings: &Settings,
     today: NaiveDate,
-) -> (Base, Option<String>) {
+) -> (Base, Option<OfLift>) {
     let of = lift.percent.as_ref().map_or(&PercentBase::Unsaid, |p| &p.of);
     let first = base_for(member, done, of, settings, today);
     if lift.chain.is_empty() {
@@ -280,8 +279,7 @@ fn hardest(
     let Some((_, id, base)) = all.min_by(|a, b| a.0.total_cmp(&b.0)) else { return (first, None) };
     let name = catalogue().name(id).to_lowercase();
     let words = format!("hardest part {name}: {}", base.words);
-    let reason =
-        (id != done).then(|| format!("One weight for the whole chain, by its hardest part: {name}."));
+    let reason = (id != done).then(|| OfLift::HardestPart { lift: id.to_owned() });
     (Base { words, ..base }, reason)
 }
 
@@ -306,58 +304,27 @@ fn rule(out: &mut MemberLift, lift: &LiftSets, kit: &Kit, ceiling: &Ceiling) {
     let first = out.first_kg();
     if first > 0.0 {
         let step = kit.kg_of(if kit.pounds() { 10.0 } else { 5.0 });
-        out.reasons.extend(ceiling.says(&kit.said(first), &kit.said(step), lift.percent.is_some()));
+        let rule = ceiling.rule(first, step, lift.percent.is_some());
+        out.reasons.extend(rule.map(|of| OfLift::Rule { of }.into()));
     }
     if let Some(t) = lift.tempo.filter(|_| ballistic(&out.lift)) {
-        out.reasons.push(format!(
-            "No part of this lift can be lowered slowly: the tempo {} stays on the sheet, lower it as you like.",
-            t.words()
-        ));
+        out.reasons.push(OfLift::TempoStays { tempo: t }.into());
     }
 }
 
-fn say(out: &mut MemberLift, lift: &LiftSets, kit: &Kit, missed: bool) {
-    if out.base.old {
-        out.reasons.push("The lift behind this is over 12 weeks old.".to_owned());
-    }
+/// What the coach must settle.
+fn settle(out: &mut MemberLift, lift: &LiftSets, missed: bool) {
     if missed {
-        out.open.push(
-            "No weight inside the band can be built with your plates; the next below is taken.".to_owned(),
-        );
-    }
-    if let Some(l) = &out.too_light {
-        let more = if l.not_enough { ", and even that is less than wanted" } else { "" };
-        // nothing that is thrown is lowered slowly
-        let slower = if ballistic(&out.lift) {
-            String::new()
-        } else {
-            format!("; or {} reps with 2 s more lowering ({})", l.reps, l.or_tempo.words())
-        };
-        out.reasons.push(format!(
-            "The heaviest at hand is {} {} where {} would be right: {} reps instead of {}{more}{slower}.",
-            kit.mark(l.at_hand_kg),
-            kit.unit_word(),
-            kit.mark((l.wanted_kg * 2.0).round() / 2.0),
-            l.more_reps,
-            l.reps,
-        ));
+        out.open.push(OfLift::NotBuildable.into());
     }
     if out.sets.is_empty() && !lift.reps.is_empty() && out.loadable() {
-        out.open.push(
-            "The kit has no bar or implement for this lift. Choose another or add it on the kit page."
-                .to_owned(),
-        );
+        out.open.push(OfLift::NoImplement.into());
     }
-    let first = out.working().next().cloned();
-    if let (Some(every), Some(first)) = (lift.every_s, first) {
-        let rest = f64::from(every) - super::time::set_time(&out.lift, first.reps, out.tempo);
-        if rest < 60.0 && first.percent.is_some_and(|p| p > 80.0) {
-            out.open.push(format!(
-                "Every {} leaves {} of rest at {} %: too short above 80 %.",
-                crate::units::clock(f64::from(every)),
-                crate::units::clock(rest),
-                plain(first.percent.unwrap_or(0.0).round())
-            ));
+    let first = out.working().next();
+    if let (Some(every_s), Some((reps, percent))) = (lift.every_s, first.map(|s| (s.reps, s.percent))) {
+        let rest_s = f64::from(every_s) - super::time::set_time(&out.lift, reps, out.tempo);
+        if let Some(percent) = percent.filter(|p| rest_s < 60.0 && *p > 80.0) {
+            out.open.push(OfLift::ShortRest { every_s, rest_s, percent }.into());
         }
     }
 }

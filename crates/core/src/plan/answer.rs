@@ -1,9 +1,11 @@
 //! The plan as other programs see it (`plan --format json`) and as it is frozen beside a class's results.
 
+use super::told::Told;
 use super::{ClassPlan, WorkoutPlan};
 use crate::cautions::of_the_day;
 use crate::learning::Foretold;
 use crate::loads::MemberLift;
+use crate::reason::Reason;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
 use crate::units::{Provenance, Standard, Unit};
@@ -181,6 +183,9 @@ pub struct MemberAnswer {
     #[serde(default)]
     pub private: Vec<String>,
     pub reasons: Vec<String>,
+    /// The same with code, figures and a private mark; empty in plans from before they were kept.
+    #[serde(default)]
+    pub why: Vec<Told>,
     pub loads: Vec<BlockLoads>,
     pub predictions: Vec<PredictionAnswer>,
     pub splits_s: Vec<Vec<u32>>,
@@ -446,21 +451,23 @@ fn member(plan: &ClassPlan, i: usize) -> MemberAnswer {
         .collect();
     let of_lifts =
         plan.strength.iter().flat_map(|s| &s.lifts).filter_map(|l| l.of(i)).flat_map(|l| l.reasons.clone());
-    let of_work = placed
-        .iter()
-        .flat_map(|(_, p, _)| p.reasons.iter().cloned().chain(p.personal.iter().map(|x| x.reason.clone())));
+    let of_lifts: Vec<Reason> = of_lifts.collect();
+    let said = |r: &Reason| crate::say::reason(r, plan.unit);
+    let of_work = placed.iter().flat_map(|(_, p, _)| p.why());
+    let said_of_work = placed.iter().flat_map(|(_, p, _)| p.says(plan.unit));
     MemberAnswer {
         name: m.map(|m| m.name.clone()).unwrap_or_default(),
         id: m.map(|m| m.id.clone()).unwrap_or_default(),
         standard: m.map(|m| m.standard),
         tier: placed.first().map(|(_, p, _)| p.tier),
-        personal: own_lines(&placed, |x| !x.private && !x.weight),
-        weights: own_lines(&placed, |x| !x.private && x.weight),
-        private: own_lines(&placed, |x| x.private),
+        personal: own_lines(&placed, |x| !x.private() && !x.weight),
+        weights: own_lines(&placed, |x| !x.private() && x.weight),
+        private: own_lines(&placed, |x| x.private()),
         lines: placed.iter().flat_map(|(w, p, _)| member_lines(w.block, p, m)).collect(),
         reason_kinds: placed.first().map_or_else(Vec::new, |(_, p, _)| p.hinders.clone()),
         offers: placed.iter().flat_map(|(_, p, _)| p.offers.iter().cloned()).collect(),
-        reasons: of_work.chain(of_lifts).collect(),
+        reasons: said_of_work.chain(of_lifts.iter().map(said)).collect(),
+        why: of_work.chain(of_lifts.iter().cloned()).map(|r| Told::of(r, plan.unit)).collect(),
         loads,
         predictions: placed
             .iter()
@@ -512,7 +519,7 @@ fn prediction(block: usize, p: &crate::versions::Placed, s: &Stimulus) -> Predic
         provenance: r.provenance,
         weakest: r.weakest.clone(),
         steady: r.steady.map(hundredth),
-        scale_this: r.scale_this.clone(),
+        scale_this: r.scale_this.as_ref().map(crate::say::beyond),
         foretold: r.foretold,
         results: r.results,
         window: window(p, r.steady, s),

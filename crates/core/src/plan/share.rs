@@ -4,6 +4,7 @@
 use super::fetch::{Thing, fetches};
 use crate::kit::{Kit, Stock};
 use crate::movement::{LoadKind, catalogue, say::spoken};
+use crate::reason::OfLine;
 use crate::roster::Member;
 use crate::versions::{Personal, Placed, Weight};
 use std::collections::BTreeMap;
@@ -47,7 +48,7 @@ pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) ->
             let Some(held) = held_of(kit, &movement) else { continue };
             let (moved, short) = give(&held, wishes);
             for (who, from, to) in moved {
-                lower(placed, members, kit, (who, line), (from, to), held.name);
+                lower(placed, members, (who, line), (from, to), held.name);
                 changed.push(who);
             }
             notes.extend(short.into_iter().map(|s| s.says(&held, &movement, kit)));
@@ -140,7 +141,6 @@ fn give(held: &Held, mut wishes: Vec<Wish>) -> (Vec<(usize, f64, f64)>, Vec<Shor
 fn lower(
     placed: &mut [Placed],
     members: &[Member],
-    kit: &Kit,
     (who, line): (usize, usize),
     (from, to): (f64, f64),
     what: &str,
@@ -149,15 +149,12 @@ fn lower(
     let Some(l) = p.work.lines.get_mut(line) else { return };
     l.weight = Some(Weight::Kg([to; 2]));
     let text = l.text_for(m.standard);
-    let reason =
-        format!("{} instead of {}: the hall has too few {what} of it.", kit.said(to), kit.mark(from));
+    let reason = OfLine::Stock { to_kg: to, from_kg: from, implement: what.to_owned() };
+    let own = Personal::weight(line, text, reason);
     // a line that spares a limit stays private and keeps its reason
     match p.personal.iter_mut().find(|x| x.line == line) {
-        Some(x) => {
-            x.text = text;
-            x.reason = format!("{} Then {reason}", x.reason);
-        }
-        None => p.personal.push(Personal::weight(line, text, reason)),
+        Some(x) => x.then(own),
+        None => p.personal.push(own),
     }
 }
 

@@ -9,6 +9,7 @@ use crate::loads::{
     prescribe, racks, reps_time, set_time, sets_that_fit, strength_time, with_weights,
 };
 use crate::movement::catalogue;
+use crate::reason::OfLift;
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{Block, Build, LiftSets};
@@ -448,6 +449,5 @@ fn shift(lift: &mut MemberLift, member: &Member, by: f64, day: &Day) {
         set.per_side_kg.clone_from(&w.per_side);
         set.percent = (base > 0.0).then(|| w.kg / base * 100.0);
     }
-    let (kit, sign) = (day.kit, if by > 0.0 { "+" } else { "\u{2212}" });
-    lift.reasons.push(format!("You set {sign}{} {}.", kit.mark(by.abs()), kit.unit_word()));
+    lift.reasons.push(OfLift::Moved { by_kg: by }.into());
 }

@@ -116,6 +116,11 @@ fn absurd_sheets_end_in_a_plan_that_says_so() {
         let _ = text(&p);
         let json = serde_json::to_string(&answer(&p)).unwrap();
         assert!(!json.contains("null,null"), "{sheet}");
+        let back: PlanAnswer = serde_json::from_str(&json).expect("every figure is one");
+        let said = |a: &PlanAnswer| -> Vec<String> {
+            a.members.iter().flat_map(|m| &m.why).map(|t| t.text.clone()).collect()
+        };
+        assert_eq!(said(&back), said(&answer(&p)), "{sheet}");
         for row in p.workouts.iter().flat_map(|w| &w.placed) {
             assert!(row.predicted.prediction.deciles.iter().all(|d| d.is_finite()), "{sheet}");
         }

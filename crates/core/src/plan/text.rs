@@ -95,7 +95,7 @@ fn row(plan: &ClassPlan, lift: &super::LiftPlan, i: usize, out: &mut String) {
         l.base.words,
         l.base.provenance.word()
     );
-    for r in l.reasons.iter().chain(&l.open) {
+    for r in l.says(plan.unit) {
         let _ = writeln!(out, "      {r}");
     }
 }
@@ -149,7 +149,7 @@ fn members(plan: &ClassPlan, w: &super::WorkoutPlan, s: &crate::stimulus::Stimul
         let Some(m) = plan.members.get(i) else { continue };
         let r = &p.predicted.prediction;
         let range = match &r.scale_this {
-            Some(words) => words.clone(),
+            Some(far) => crate::say::beyond(far),
             None => format!(
                 "{} ({} to {}), {} in the window, {}",
                 s.write(r.p50()),
@@ -161,8 +161,8 @@ fn members(plan: &ClassPlan, w: &super::WorkoutPlan, s: &crate::stimulus::Stimul
         };
         let _ = writeln!(out, "  {:<14} {}  {range}", m.name, p.tier.letter());
         for x in &p.personal {
-            let private = if x.private { " (private)" } else { "" };
-            let _ = writeln!(out, "      {}{private}: {}", x.text, x.reason);
+            let private = if x.private() { " (private)" } else { "" };
+            let _ = writeln!(out, "      {}{private}: {}", x.text, x.says(plan.unit));
         }
         if !p.offers.is_empty() {
             let _ = writeln!(out, "      to offer: {}", p.offers.join("; "));

@@ -5,11 +5,12 @@ use super::decision::{Decision, part_stimulus_of, stimulus_of, suggested_round, 
 use super::fetch::{Fetch, fetches};
 use super::memo::{Memo, Sealed, Stopped, recall};
 use super::pace::{VersionPace, pace};
-use super::placing::{PlaceOf, RangeOf, VersionsOf};
+use super::placing::{AbilityOf, PlaceOf, RangeOf, VersionsOf};
 use super::share::share_kit;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level};
+use crate::reason::Beyond;
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
@@ -102,7 +103,7 @@ impl WorkoutPlan {
             return None;
         }
         // work far beyond somebody is not on stimulus, whatever its runs say
-        let of = |scale: &Option<String>, share: f64| if scale.is_some() { 0.0 } else { share };
+        let of = |far: &Option<Beyond>, share: f64| if far.is_some() { 0.0 } else { share };
         let placed = self.placed.iter().map(|p| {
             let r = &p.predicted.prediction;
             of(&r.scale_this, r.on_stimulus)
@@ -117,8 +118,8 @@ impl WorkoutPlan {
     pub fn off(&self, p: &Placed) -> Option<String> {
         let s = &p.work.keeps(self.stimulus.as_ref()?);
         let r = &p.predicted.prediction;
-        if let Some(words) = &r.scale_this {
-            return Some(words.clone());
+        if let Some(far) = &r.scale_this {
+            return Some(crate::say::beyond(far));
         }
         if s.no_window() && r.steady.is_none() {
             return Some("no target to be judged by".to_owned());
@@ -322,7 +323,8 @@ fn place_all(
         for i in changed {
             if let (Some(p), Some(member)) = (placed.get_mut(i), day.members.get(i)) {
                 let again = recall(memo, &RangeOf { day: room, work: &p.work, member })?;
-                p.predicted = Predicted::clone(&again);
+                let ability = recall(memo, &AbilityOf { member, date: day.date })?;
+                p.ranged(room, member, &ability, Predicted::clone(&again));
             }
         }
         out.kit_notes.extend(notes);

@@ -10,7 +10,6 @@ pub use infer::{infer, unit_of};
 pub use limits::{Limits, groups_of, limits};
 
 use crate::sheet::{Block, Target, TargetUnit, Wish};
-use crate::units::{clock, plain};
 use serde::{Deserialize, Serialize};
 
 /// Who said it.
@@ -181,28 +180,12 @@ impl Stimulus {
 
     /// A score in the window's unit as people read it.
     pub fn write(&self, score: f64) -> String {
-        match self.unit {
-            TargetUnit::Seconds | TargetUnit::Rest => clock(score),
-            TargetUnit::Rounds => plain((score * 10.0).round() / 10.0),
-            TargetUnit::Reps => plain(score.round()),
-        }
+        crate::say::score(self.unit, score)
     }
 
     /// The window in words: `9:00 to 12:00`, `5 to 6 rounds`, `under 10:00`.
     pub fn window_text(&self) -> String {
-        let unit = match self.unit {
-            TargetUnit::Seconds => "",
-            TargetUnit::Rounds => " rounds",
-            TargetUnit::Reps => " reps",
-            TargetUnit::Rest => " of rest in every cycle",
-        };
-        match (self.low, self.high) {
-            (Some(a), Some(b)) => format!("{} to {}{unit}", self.write(a), self.write(b)),
-            (Some(a), None) => format!("{} or more{unit}", self.write(a)),
-            (None, Some(b)) => format!("under {}{unit}", self.write(b)),
-            (None, None) if self.only_steady() => "an even pace to the end".to_owned(),
-            (None, None) => "no target yet".to_owned(),
-        }
+        crate::say::window(self.unit, [self.low, self.high], self.only_steady())
     }
 }
 

@@ -1,6 +1,10 @@
 //! Quantities and how they are written: clock times, kilograms, counts, standards. The one place where
 //! figures are rounded for people.
 
+mod tier;
+
+pub use tier::Tier;
+
 use serde::{Deserialize, Serialize};
 
 /// Kilograms in one pound (exact by definition).

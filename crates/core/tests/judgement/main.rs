@@ -7,6 +7,7 @@ mod members;
 mod rules;
 mod strength;
 mod versions;
+mod why;
 
 use checks::{Case, Cases, Planned};
 

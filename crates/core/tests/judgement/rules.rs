@@ -4,6 +4,7 @@ use super::checks::{Case, Cases};
 use lantern_core::kit::Kit;
 use lantern_core::movement::{LoadKind, Movement, catalogue};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
+use lantern_core::reason::OfLine;
 use lantern_core::roster::{Member, read_csv};
 use lantern_core::settings::{SCHOOLS, Settings};
 use lantern_core::sheet::read;
@@ -28,6 +29,9 @@ fn is_bar(l: &Line) -> bool {
 /// Questions that change no version and no place.
 const ELSEWHERE: [&str; 3] = ["general-warm-up", "daily-heavy", "percentage-base"];
 
+/// The day of all cases.
+const DAY: &str = "2026-11-23";
+
 /// The default and every other answer.
 pub fn schools() -> Vec<(String, String)> {
     let mut out = vec![(String::new(), String::new())];
@@ -46,7 +50,7 @@ impl Ruled {
         let class = Class {
             members: read_csv(&cases.rosters[&case.roster]).members,
             kit: kit.clone(),
-            date: "2026-11-23".parse().unwrap(),
+            date: DAY.parse().unwrap(),
             length_s: None,
             recent_drills: Vec::new(),
             cycles: Vec::new(),
@@ -58,6 +62,10 @@ impl Ruled {
         let options = Options { runs: 30, seed: 1, ..Options::default() };
         let plan = plan(&read(&case.sheet).sheet, &class, &settings, &[], options);
         Ruled { plan, kit, school: school.clone() }
+    }
+
+    pub fn today(&self) -> chrono::NaiveDate {
+        DAY.parse().unwrap()
     }
 
     fn school(&self, option: &str) -> bool {
@@ -72,6 +80,7 @@ impl Ruled {
             self.of_members(w, &mut out);
         }
         self.of_words(&mut out);
+        out.extend(self.unfounded());
         out
     }
 
@@ -204,7 +213,8 @@ impl Ruled {
             if m.is_newcomer() && m.level == lantern_core::pacing::Level::New && p.tier != Tier::Base {
                 bad("H4 new is in Base", String::new());
             }
-            let settled = p.personal.iter().any(|x| x.reason.contains("Settle it together"));
+            let settled =
+                p.personal.iter().any(|x| x.reasons.iter().any(|r| matches!(r, OfLine::NothingSuits { .. })));
             for l in &p.work.lines {
                 let all =
                     std::iter::once(l.movement.as_str()).chain(l.along.iter().map(|a| a.movement.as_str()));
@@ -236,7 +246,7 @@ impl Ruled {
             if let Some(s) = &p.predicted.prediction.scale_this
                 && !p.moved
             {
-                bad("H38 scale this", s.clone());
+                bad("H38 scale this", format!("{s:?}"));
             }
         }
     }

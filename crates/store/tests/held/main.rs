@@ -207,6 +207,7 @@ fn erasing_leaves_results_without_a_name() {
     roster::add_maxes(&mut conn, h.gym, h.ada, &[max]).unwrap();
     roster::weigh(&mut conn, h.gym, h.ada, 61.5).unwrap();
     let (mut plan, inputs) = h.made();
+    assert!(!plan.members[0].why.is_empty(), "there is something to forget");
     // racks are kept by name
     let rack = lantern_core::plan::RackAnswer { members: vec!["Ada Vell".into(), "Bo".into()], moves: 0 };
     plan.strength.push(lantern_core::plan::StrengthAnswer {
@@ -226,6 +227,7 @@ fn erasing_leaves_results_without_a_name() {
     let plan = frozen.plan.unwrap();
     let kept = &plan.members[0];
     assert_eq!((kept.name.as_str(), kept.private.len(), kept.reasons.len()), (ERASED, 0, 0));
+    assert!(kept.why.is_empty(), "{:?}", kept.why);
     assert!(!kept.predictions.is_empty(), "the record keeps its ranges");
     assert!(kept.loads.is_empty());
     assert_eq!(plan.strength[0].racks[0].members, [ERASED, "Bo"]);

@@ -178,9 +178,11 @@ fn row(page: &ClassPage, w: &WorkoutPlan, s: &Stimulus, axis: &Axis, i: usize, w
             )
         },
         look,
-        taught: before_results(&p.work.keeps(s), r).map(|was| taught(&was, r.results)).unwrap_or_default(),
-        reasons: p.reasons.clone(),
-        personal: p.personal.iter().map(|x| (x.text.clone(), x.reason.clone(), x.private)).collect(),
+        taught: before_results(&p.work.keeps(s), r)
+            .map(|was| taught(&s.write(was), r.results))
+            .unwrap_or_default(),
+        reasons: p.says_place(page.kit.unit),
+        personal: p.personal.iter().map(|x| (x.text.clone(), x.says(page.kit.unit), x.private())).collect(),
         offers: p.offers.clone(),
         rests_on: format!(
             "Range from {} simulated runs with what is known about {}: engine {}, speed of hand {}.",

@@ -37,7 +37,6 @@ fn lift(kit: &Kit, bar_kg: f64, kg: &[f64]) -> MemberLift {
         sets,
         tempo: None,
         reserve: None,
-        too_light: None,
         form: None,
         no_maximum: false,
         reasons: Vec::new(),

@@ -1,6 +1,7 @@
 //! Work that is far beyond a member: no time is given for it.
 
 use crate::pacing::{Task, Workout};
+use crate::reason::{Asked, Beyond};
 use crate::versions::work::Compiled;
 
 /// More reps in all than so many of a member's largest sets is work far beyond them (own: two sets of ten are a long day, a
@@ -27,13 +28,9 @@ impl TooMuch<'_> {
         self.task.slot
     }
 
-    /// How much of it: `24 in all`, `12 a round`.
-    pub fn amount(&self) -> String {
-        format!("{} {}", crate::units::plain(self.units.round()), self.of())
-    }
-
-    fn of(&self) -> &'static str {
-        if self.in_a_round { "a round" } else { "in all" }
+    /// How much of it is asked.
+    pub fn asked(&self) -> Asked {
+        Asked::Amount { units: self.units, in_a_round: self.in_a_round }
     }
 }
 
@@ -60,22 +57,19 @@ pub fn far_beyond<'a>(tasks: &'a [Task], lines: &'a Compiled) -> impl Iterator<I
 }
 
 /// The first line that is far beyond a member: a load or skill they cannot do, or many times their largest set.
-pub(super) fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Option<String> {
+pub(super) fn beyond(tasks: &[Task], workout: &Workout, lines: &Compiled) -> Option<Beyond> {
+    let of = |slot: usize| {
+        let row = workout.tasks.get(slot).and_then(|(row, _)| crate::pacing::table::at(*row));
+        row.map_or_else(String::new, |r| r.id.clone())
+    };
     if let Some(task) = tasks.iter().find(|t| !t.feasible) {
-        let name = name_of(workout, task.slot);
-        return Some(format!("{name} cannot be done yet at this load or skill: scale this."));
+        return Some(Beyond::NotYet { movement: of(task.slot) });
     }
     let much = far_beyond(tasks, lines).next()?;
-    Some(format!(
-        "{} {} {} with a largest set of {}: scale this.",
-        crate::units::plain(much.units.round()),
-        name_of(workout, much.task.slot),
-        much.of(),
-        crate::units::plain(much.task.most.round())
-    ))
-}
-
-fn name_of(workout: &Workout, slot: usize) -> String {
-    let row = workout.tasks.get(slot).and_then(|(row, _)| crate::pacing::table::at(*row));
-    row.map_or_else(String::new, |r| crate::movement::say::spoken(&r.id))
+    Some(Beyond::TooMuch {
+        movement: of(much.task.slot),
+        units: much.units,
+        in_a_round: much.in_a_round,
+        largest: much.task.most,
+    })
 }

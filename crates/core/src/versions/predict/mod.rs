@@ -20,6 +20,7 @@ use crate::pacing::{
     Athlete, Forecast, Policy, Run, Scored, Style, Workout, best_pacing, best_pacing_in, forecast_judged,
     settle, tasks_for,
 };
+use crate::reason::Beyond;
 use crate::roster::Ability;
 use crate::sheet::TargetUnit;
 use crate::stimulus::Stimulus;
@@ -69,7 +70,7 @@ pub struct Prediction {
     #[serde(default)]
     pub weakest: Option<String>,
     /// Set where the work is far beyond the member: what to do instead of a time.
-    pub scale_this: Option<String>,
+    pub scale_this: Option<Beyond>,
     /// What it was before results moved it; `None` where no result can be compared with it.
     #[serde(default)]
     pub foretold: Option<Foretold>,
@@ -210,7 +211,7 @@ pub(super) fn of_forecast(
     stimulus: &Stimulus,
     many: &Forecast,
     ability: &Ability,
-    scale_this: Option<String>,
+    scale_this: Option<Beyond>,
 ) -> Prediction {
     let convert = |s: f64| to_unit(work, standard, workout, stimulus, s, 1.0);
     let time = workout.scored == Scored::Time;
@@ -238,13 +239,7 @@ pub(super) fn of_forecast(
     let middle = shifted(all_middle);
     let late = time && (cap.is_some_and(|c| middle > MOST_CAPS * c) || !middle.is_finite());
     let scale_this = scale_this.or_else(|| {
-        late.then(|| {
-            if middle.is_finite() {
-                format!("This would take about {}: scale this.", crate::units::clock(middle))
-            } else {
-                "Most runs take more than three caps or never end: scale this.".to_owned()
-            }
-        })
+        late.then(|| if middle.is_finite() { Beyond::TooLong { seconds: middle } } else { Beyond::NeverEnds })
     });
     let unit = match (workout.scored, stimulus.unit) {
         (Scored::Time, _) => PredictionUnit::Seconds,

@@ -5,8 +5,9 @@ use super::amount::{LEAST_CLOCK_S, scheme_within};
 use super::personal::Personal;
 use crate::movement::catalogue;
 use crate::pacing::Level;
+use crate::reason::{BoundFrom, OfLine};
 use crate::roster::{Member, Volume};
-use crate::units::{Standard, Unit, plain};
+use crate::units::{Standard, Unit};
 use crate::versions::work::{Clock, Line, Work, friendly_at_most};
 use chrono::NaiveDate;
 
@@ -89,8 +90,18 @@ fn reps_of(work: &Work, i: usize, standard: Standard, rounds: Option<f64>) -> Op
 pub struct Bound {
     /// Most reps.
     pub most: f64,
-    /// In words, after `... in all`.
-    pub why: String,
+    /// Where it comes from.
+    pub from: BoundFrom,
+    /// They come back after so many days: half.
+    pub away_days: Option<i64>,
+}
+
+impl Bound {
+    /// Why so much of a pattern is cut.
+    fn reason(&self, total: f64, guard: &Guard) -> OfLine {
+        let Bound { most, from, away_days } = *self;
+        OfLine::Volume { total, pattern: guard.name.to_owned(), most, of: from, away_days }
+    }
 }
 
 /// The bound of a guard on a day; `None` where no log says anything about the member.
@@ -101,10 +112,7 @@ pub fn bound(member: &Member, guard: &Guard, today: NaiveDate) -> Option<Bound> 
     let Some(logged) = member.sessions_logged else { return of_level(member, guard) };
     let logged = logged.saturating_sub(of_today as u32);
     if logged == 0 {
-        let most = guard.most;
-        let why =
-            format!("with nothing logged yet: at most {} on a first day, or tomorrow hurts", plain(most));
-        return Some(Bound { most, why });
+        return Some(Bound { most: guard.most, from: BoundFrom::FirstDay, away_days: None });
     }
     // sessions held before this log began say nothing about how much was done in them
     let before = member.sessions.iter().map(|s| s.date).chain(member.last_session).filter(|d| since(*d) > 0);
@@ -117,29 +125,16 @@ pub fn bound(member: &Member, guard: &Guard, today: NaiveDate) -> Option<Bound> 
         .fold(0.0, |a: f64, b| a.max(*b));
     // nobody is held under what a stranger would be allowed
     let (whole, from) = if TIMES_LARGEST * largest > guard.most {
-        let most = TIMES_LARGEST * largest;
-        (
-            most,
-            format!("twice the {} of the largest day in the last 4 weeks is {}", plain(largest), plain(most)),
-        )
+        let whole = TIMES_LARGEST * largest;
+        (whole, BoundFrom::TwiceLargest { largest, whole })
     } else if largest > 0.0 {
-        (
-            guard.most,
-            format!(
-                "the largest day of the last 4 weeks had {}, so at most {}",
-                plain(largest),
-                plain(guard.most)
-            ),
-        )
+        (guard.most, BoundFrom::Largest { largest, whole: guard.most })
     } else {
-        (guard.most, format!("none are logged in the last 4 weeks, so at most {}", plain(guard.most)))
+        (guard.most, BoundFrom::NoneLately { whole: guard.most })
     };
-    if since(last) >= GAP_DAYS {
-        let most = (whole * AFTER_GAP).floor();
-        let why = format!("{from}, and half of that, {}, after {} days away", plain(most), since(last));
-        return Some(Bound { most, why });
-    }
-    Some(Bound { most: whole, why: from })
+    let away_days = Some(since(last)).filter(|days| *days >= GAP_DAYS);
+    let most = if away_days.is_some() { (whole * AFTER_GAP).floor() } else { whole };
+    Some(Bound { most, from, away_days })
 }
 
 /// The bound of somebody of whom no log says anything: half of a stranger's for who is new, two and a half of it for a regular, none
@@ -151,8 +146,7 @@ fn of_level(member: &Member, guard: &Guard) -> Option<Bound> {
         Level::Seasoned | Level::Competitive => return None,
     };
     let most = (guard.most * share).floor();
-    let who = if share < 1.0 { " for somebody new" } else { "" };
-    Some(Bound { most, why: format!("and nothing is known of their days: at most {}{who}", plain(most)) })
+    Some(Bound { most, from: BoundFrom::Unknown { new: share < 1.0 }, away_days: None })
 }
 
 /// Cuts the lines of every pattern of which a version asks more than the middle of those for whom it is made may meet; the lines.
@@ -222,13 +216,13 @@ pub fn guard_volume(
             let to = ((f64::from(t) * f / 60.0).floor() as u32 * 60).max(LEAST_CLOCK_S);
             let line = (0..work.lines.len()).find(|i| work.lines.get(*i).is_some_and(of)).unwrap_or(0);
             work.shorten(to);
-            let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
+            let reason = bound.reason(total, guard);
             out.push(Personal::own(line, work.clock_text(), reason));
             return out;
         }
         for (i, line) in work.lines.iter_mut().enumerate().filter(|(_, l)| l.unit == Unit::Reps && of(l)) {
             cut(line, f);
-            let reason = format!("{} {} in all, {}.", plain(total.round()), guard.name, bound.why);
+            let reason = bound.reason(total, guard);
             out.push(Personal::own(i, line.text_for(member.standard), reason));
         }
     }
@@ -240,6 +234,7 @@ mod tests {
     use super::*;
     use crate::roster::Session;
     use crate::sheet::read;
+    use crate::units::WeightUnit;
     use proptest::prelude::*;
 
     fn day(n: u32) -> NaiveDate {
@@ -271,7 +266,7 @@ mod tests {
         assert_eq!(most(&member(&[(10, 45.0)])), Some(45.0), "half of it after 15 days away");
         let before = Member { sessions_logged: Some(40), last_session: None, ..member(&[]) };
         assert_eq!(most(&before), None, "sessions before the log say nothing");
-        assert!(bound(&member(&[(10, 45.0)]), g, day(25)).unwrap().why.contains("after 15 days away"));
+        assert!(bound(&member(&[(10, 45.0)]), g, day(25)).unwrap().away_days == Some(15));
     }
 
     #[test]
@@ -281,7 +276,7 @@ mod tests {
         assert_eq!(w.lines[0].counts, vec![[16.0; 2]]);
         assert_eq!(w.lines[1].counts, vec![[10.0; 2]], "50 push-ups are fine");
         assert_eq!(
-            personal[0].reason,
+            personal[0].says(WeightUnit::Kg),
             "100 vertical pulls in all, twice the 40 of the largest day in the last 4 weeks is 80."
         );
     }

@@ -4,8 +4,8 @@
 use super::personal::Personal;
 use crate::kit::Kit;
 use crate::movement::catalogue;
+use crate::reason::OfLine;
 use crate::roster::Member;
-use crate::units::plain;
 use crate::versions::work::Work;
 
 /// Knee height as a share of stature (usual body proportions, about 28 %).
@@ -41,20 +41,12 @@ pub fn fit_height(work: &mut Work, member: &Member, kit: &Kit) -> Vec<Personal> 
             .max_by(f64::total_cmp);
         let Some(new) = lower else { continue };
         line.height_cm = Some([new; 2]);
-        let why = if jump {
-            format!(
-                "{} cm is the most that keeps the jump a jump at {} cm",
-                plain(most.floor()),
-                plain(stature)
-            )
+        let (to_cm, from_cm, stature_cm) = (new, written, stature);
+        let reason = if jump {
+            OfLine::JumpBox { to_cm, from_cm, most_cm: most, stature_cm }
         } else {
-            format!(
-                "the knee is about {} cm high at {} cm; from a box far above it the step is another exercise",
-                plain((KNEE * stature).round()),
-                plain(stature)
-            )
+            OfLine::StepBox { to_cm, from_cm, knee_cm: KNEE * stature, stature_cm }
         };
-        let reason = format!("a box of {} cm instead of {}: {why}.", plain(new), plain(written));
         out.push(Personal::weight(i, line.text_for(member.standard), reason));
     }
     out
@@ -65,7 +57,7 @@ mod tests {
     use super::*;
     use crate::pacing::Level;
     use crate::sheet::read;
-    use crate::units::Standard;
+    use crate::units::{Standard, WeightUnit};
 
     fn fitted(text: &str, stature: Option<f64>) -> (Option<[f64; 2]>, Vec<Personal>) {
         let mut w = Work::from_block(&read(text).sheet.blocks[0]).unwrap();
@@ -82,7 +74,7 @@ mod tests {
         assert_eq!(height, Some([30.0; 2]), "45 + 4 cm is under 50");
         assert!(
             personal[0]
-                .reason
+                .says(WeightUnit::Kg)
                 .starts_with("a box of 30 cm instead of 50: the knee is about 45 cm high at 160 cm")
         );
         assert!(fitted(step, Some(180.0)).1.is_empty());

@@ -4,8 +4,9 @@ use super::levers::kit_has;
 use super::personal::Personal;
 use super::replace::{For, replaced};
 use super::weight::Hands;
-use crate::movement::{Cause, catalogue, say::spoken, say::spoken_for};
+use crate::movement::{catalogue, say::spoken_for};
 use crate::pacing::Athlete;
+use crate::reason::{Agreed, Doing, OfLine};
 use crate::roster::Member;
 use crate::units::Unit;
 use crate::versions::work::{Line, Work};
@@ -21,7 +22,7 @@ pub fn spare_limits(work: &mut Work, member: &Member, athlete: &Athlete, hands: 
         if causes.is_empty() {
             continue;
         }
-        let agreed = if causes.contains(&Cause::Pregnancy) { "as agreed with you" } else { "as you told us" };
+        let agreed = Agreed::about(&causes);
         let before = spoken_for(&line.movement, 2.0);
         let allowed = |id: &str| {
             kit_has(hands.kit, id)
@@ -31,15 +32,13 @@ pub fn spare_limits(work: &mut Work, member: &Member, athlete: &Athlete, hands: 
         let new = found.and_then(Result::ok).and_then(|t| Some((replaced(line, &t, who)?, t.why)));
         match new {
             Some((new, why)) => {
-                let (from, to) = told_apart(line, &new);
-                let reason = format!("{to} instead of {from}, {agreed}: {}.", in_a_sentence(&why));
-                out.push(Personal::limit(i, new.text_for(member.standard), reason));
+                let reason = OfLine::Limit { to: doing(&new), from: doing(line), agreed, why };
+                out.push(Personal::own(i, new.text_for(member.standard), reason));
                 *line = new;
             }
             None => {
-                let reason =
-                    format!("No {before}, {agreed}: nothing that is here suits. Settle it together.");
-                out.push(Personal::limit(i, format!("no {before}"), reason));
+                let reason = OfLine::NothingSuits { movement: line.movement.clone(), agreed };
+                out.push(Personal::own(i, format!("no {before}"), reason));
                 gone.push(i);
             }
         }
@@ -52,25 +51,9 @@ pub fn spare_limits(work: &mut Work, member: &Member, athlete: &Athlete, hands: 
     out
 }
 
-/// A sentence of the table inside another: small at the beginning, no full stop.
-fn in_a_sentence(why: &str) -> String {
-    let plain = why.trim_end_matches('.');
-    let mut letters = plain.chars();
-    letters.next().map_or_else(String::new, |c| c.to_lowercase().chain(letters).collect())
-}
-
-/// Two lines' movements as they are said, in words that differ: with the variant, else with all that their names hold.
-fn told_apart(a: &Line, b: &Line) -> (String, String) {
-    let said = |l: &Line| {
-        let name = if l.unit == Unit::Reps { spoken_for(&l.movement, 2.0) } else { spoken(&l.movement) };
-        l.variant.as_ref().map_or(name.clone(), |v| format!("{name} ({v})"))
-    };
-    let (x, y) = (said(a), said(b));
-    if x == y {
-        (catalogue().name(&a.movement).to_lowercase(), catalogue().name(&b.movement).to_lowercase())
-    } else {
-        (x, y)
-    }
+fn doing(line: &Line) -> Doing {
+    let counted = line.unit == Unit::Reps;
+    Doing { movement: line.movement.clone(), variant: line.variant.clone(), counted }
 }
 
 /// A limit as it is said: `shoulder`, `no hanging`.

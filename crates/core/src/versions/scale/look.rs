@@ -50,7 +50,7 @@ impl Look {
 
     /// Whether nothing but the end of the clock can speak against it; `least`: of the version's weight.
     fn keeps(&self, least: f64) -> bool {
-        let own = self.personal.iter().filter(|p| !p.weight && !p.private).count();
+        let own = self.personal.iter().filter(|p| !p.weight && !p.private()).count();
         self.look().scale_this.is_none()
             && self.look().goes_on()
             && self.over == 0

@@ -2,40 +2,50 @@
 //! version holds the stimulus. Each change keeps the values that it was made from.
 
 use crate::movement::say::{spoken, spoken_for};
-use crate::units::pair;
+use crate::reason::{OfLine, Reason};
+use crate::units::{WeightUnit, pair};
 use crate::versions::work::Line;
-use serde::{Deserialize, Serialize};
 
 /// One personal line.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Personal {
     /// Line of the version, from 0.
     pub line: usize,
     /// What is done instead.
     pub text: String,
-    /// Why, with its numbers.
-    pub reason: String,
-    /// It follows from a limit: shown to the coach and on the member's own card only.
-    pub private: bool,
+    /// Why, with the figures: one, or several where it was changed again.
+    pub reasons: Vec<OfLine>,
     /// Only a weight or a height is theirs: it stands on their card and is not said aloud.
-    #[serde(default)]
     pub weight: bool,
 }
 
 impl Personal {
     /// A line of their own that is said: another movement or another count.
-    pub(crate) fn own(line: usize, text: String, reason: String) -> Personal {
-        Personal { line, text, reason, private: false, weight: false }
+    pub(crate) fn own(line: usize, text: String, reason: OfLine) -> Personal {
+        Personal { line, text, reasons: vec![reason], weight: false }
     }
 
     /// Only the weight or the height is theirs.
-    pub(crate) fn weight(line: usize, text: String, reason: String) -> Personal {
+    pub(crate) fn weight(line: usize, text: String, reason: OfLine) -> Personal {
         Personal { weight: true, ..Personal::own(line, text, reason) }
     }
 
-    /// What a limit asks for: the coach's and their own to see.
-    pub(super) fn limit(line: usize, text: String, reason: String) -> Personal {
-        Personal { private: true, ..Personal::own(line, text, reason) }
+    /// It follows from a limit: shown to the coach and on the member's own card only.
+    pub fn private(&self) -> bool {
+        self.reasons.iter().any(OfLine::private)
+    }
+
+    /// Why, in words.
+    pub fn says(&self, unit: WeightUnit) -> String {
+        let all: Vec<Reason> = self.reasons.iter().cloned().map(Reason::from).collect();
+        crate::say::reasons(&all, unit)
+    }
+
+    /// The same line, changed again.
+    pub(crate) fn then(&mut self, next: Personal) {
+        self.text = next.text;
+        self.reasons.extend(next.reasons);
+        self.weight &= next.weight;
     }
 }
 

@@ -15,10 +15,11 @@ use super::weight::{Hands, lightest_share, own_weight_lines, under_ceilings};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Level, Style};
+use crate::reason::{Beyond, OfLine, OfPlace, Reason};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
-use crate::units::Standard;
+use crate::units::{Standard, WeightUnit};
 use crate::versions::predict::{Effort, Predicted, Prediction, PredictionUnit, predict};
 use crate::versions::work::{Tier, Work, board_reps};
 use chrono::NaiveDate;
@@ -41,7 +42,7 @@ pub struct Tried {
     /// Share inside the window.
     pub on_stimulus: f64,
     /// Set where it is far beyond the member.
-    pub scale_this: Option<String>,
+    pub scale_this: Option<Beyond>,
 }
 
 /// A member's place in one workout.
@@ -57,8 +58,8 @@ pub struct Placed {
     pub personal: Vec<Personal>,
     /// What the member does.
     pub work: Work,
-    /// Why, with numbers.
-    pub reasons: Vec<String>,
+    /// Why, with the figures.
+    pub reasons: Vec<OfPlace>,
     /// What kept them from Full, or changed a line of theirs.
     pub hinders: Vec<Hinder>,
     /// More, for who will be clearly early at Full: offered, never assigned.
@@ -67,6 +68,42 @@ pub struct Placed {
     pub tried: Vec<Tried>,
     /// The range.
     pub predicted: Predicted,
+}
+
+impl Placed {
+    /// Takes the range of a work that the kit has changed, and says of it what is said of any.
+    pub fn ranged(&mut self, day: &Day, member: &Member, ability: &Ability, predicted: Predicted) {
+        self.predicted = predicted;
+        self.say(day, member, ability, false);
+    }
+
+    /// Reasons and offers by the range that is shown.
+    fn say(&mut self, day: &Day, member: &Member, ability: &Ability, as_written: bool) {
+        let range = &self.predicted.prediction;
+        self.reasons = reasons(&self.work.keeps(day.stimulus), self, range);
+        self.offers = if self.tier == Tier::Full && !as_written {
+            offers(&self.work, member, &ability.athlete, day.hands(), range)
+        } else {
+            Vec::new()
+        };
+    }
+
+    /// Why they stand here and why lines are their own, one by one.
+    pub fn why(&self) -> impl Iterator<Item = Reason> + '_ {
+        let lines = self.personal.iter().flat_map(|x| &x.reasons).cloned().map(Reason::from);
+        self.reasons.iter().cloned().map(Reason::from).chain(lines)
+    }
+
+    /// Why they stand here, in words.
+    pub fn says_place(&self, unit: WeightUnit) -> Vec<String> {
+        self.reasons.iter().map(|r| crate::say::reason(&r.clone().into(), unit)).collect()
+    }
+
+    /// The same, and why lines are their own: a sentence a line.
+    pub fn says(&self, unit: WeightUnit) -> Vec<String> {
+        let lines = self.personal.iter().map(|x| x.says(unit));
+        self.says_place(unit).into_iter().chain(lines).collect()
+    }
 }
 
 /// What placing needs to know of the day.
@@ -161,12 +198,7 @@ fn a_line_each(all: Vec<Personal>) -> Vec<Personal> {
     let mut out: Vec<Personal> = Vec::new();
     for p in all {
         match out.iter_mut().find(|x| x.line == p.line) {
-            Some(x) => {
-                x.text = p.text;
-                x.reason = format!("{} Then {}", x.reason, p.reason);
-                x.private |= p.private;
-                x.weight &= p.weight;
-            }
+            Some(x) => x.then(p),
             None => out.push(p),
         }
     }
@@ -250,22 +282,28 @@ pub fn place(
         }
     };
     let moved = chosen.is_some();
-    let keeps = work.keeps(day.stimulus);
-    let reasons = reasons(&keeps, &tried, wanted, suggested, moved, &predicted.prediction);
     let rounds = rounds_expected(&work, &predicted.prediction, member.standard);
     let hinders = hinders(day, member, ability, wanted, &personal, rounds);
-    let offers = if wanted == Tier::Full && !as_written {
-        offers(&work, member, &ability.athlete, day.hands(), &predicted.prediction)
-    } else {
-        Vec::new()
+    let mut placed = Placed {
+        tier: wanted,
+        moved,
+        suggested,
+        personal,
+        work,
+        reasons: Vec::new(),
+        hinders,
+        offers: Vec::new(),
+        tried,
+        predicted,
     };
-    Placed { tier: wanted, moved, suggested, personal, work, reasons, hinders, offers, tried, predicted }
+    placed.say(day, member, ability, as_written);
+    placed
 }
 
 /// The lower version that somebody does line by line, whatever their weights: they are called by its name, and have no line of
 /// their own to be told.
 fn called<'a>(day: &'a Day, look: &Look) -> Option<(Tier, &'a Work)> {
-    let told = look.personal.iter().any(|p| !p.weight && !p.private);
+    let told = look.personal.iter().any(|p| !p.weight && !p.private());
     let lines = |w: &Work| -> Vec<(String, Option<String>, Vec<[f64; 2]>)> {
         w.lines.iter().map(|l| (l.movement.clone(), l.variant.clone(), l.counts.clone())).collect()
     };
@@ -284,7 +322,7 @@ fn hinders(
     rounds: Option<f64>,
 ) -> Vec<Hinder> {
     let mut out = Vec::new();
-    if personal.iter().any(|p| p.private) {
+    if personal.iter().any(|p| p.private()) {
         out.push(Hinder::Limit);
     }
     let too_much = |work: &Work| !day.guarded(&mut work.clone(), member, rounds).is_empty();
@@ -300,7 +338,7 @@ fn hinders(
         });
     }
     let version = Tier::ALL.iter().position(|t| *t == tier).and_then(|i| day.works.get(i));
-    let own = personal.iter().any(|p| !p.private && !p.weight);
+    let own = personal.iter().any(|p| !p.private() && !p.weight);
     if own && version.is_some_and(too_much) && !out.contains(&Hinder::Volume) {
         out.push(Hinder::Volume);
     }
@@ -338,18 +376,15 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
     let at = Tier::ALL.iter().position(|t| *t == from.tier)?;
     let setting = day.settings.get(at)?;
     let version = day.works.get(at)?;
-    let own =
-        |setting: &Setting, less: Option<String>| {
-            let asked = if less.is_none() { version.clone() } else { day.levers.apply(setting) };
-            let (mut work, mut personal) = within_limits(day, &asked, member, ability, None);
-            personal.extend(own_rungs(&mut work, setting, day.levers, day.doer(member, ability)));
-            personal.extend(less.map(|text| {
-                Personal::own(0, text, "As it stands the version is far beyond them.".to_owned())
-            }));
-            let personal = a_line_each(personal);
-            let seen = day.look(&work, member, ability);
-            looked(day, from.tier, work, personal, seen, (member, ability))
-        };
+    let own = |setting: &Setting, less: Option<String>| {
+        let asked = if less.is_none() { version.clone() } else { day.levers.apply(setting) };
+        let (mut work, mut personal) = within_limits(day, &asked, member, ability, None);
+        personal.extend(own_rungs(&mut work, setting, day.levers, day.doer(member, ability)));
+        personal.extend(less.map(|text| Personal::own(0, text, OfLine::LessOfIt)));
+        let personal = a_line_each(personal);
+        let seen = day.look(&work, member, ability);
+        looked(day, from.tier, work, personal, seen, (member, ability))
+    };
     let mut best = own(setting, None);
     for amount in setting.amount + 1..day.levers.amounts.len() {
         if best.look().scale_this.is_none() {
@@ -361,63 +396,43 @@ fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<L
     (best.off_by() < from.off_by() - NEARER).then_some(best)
 }
 
-/// What a middle was before results moved it, as it is written; `None` where none moved it so far that it can be seen.
-pub fn before_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
-    let before = stimulus.write(p.foretold?.middle);
-    (p.moved && before != stimulus.write(p.p50()) && p.scale_this.is_none()).then_some(before)
+/// What a middle was before results moved it; `None` where none moved it so far that it can be seen.
+pub fn before_results(stimulus: &Stimulus, p: &Prediction) -> Option<f64> {
+    let before = p.foretold?.middle;
+    let seen = stimulus.write(before) != stimulus.write(p.p50());
+    (p.moved && seen && p.scale_this.is_none()).then_some(before)
 }
 
-/// Where results moved a middle, from what to what.
-fn because_of_results(stimulus: &Stimulus, p: &Prediction) -> Option<String> {
-    let (before, now) = (before_results(stimulus, p)?, stimulus.write(p.p50()));
-    let whose = match p.results {
-        0 => "the hall's results".to_owned(),
-        1 => "1 result of theirs and the hall's".to_owned(),
-        n => format!("{n} results of theirs and the hall's"),
+fn reasons(stimulus: &Stimulus, p: &Placed, prediction: &Prediction) -> Vec<OfPlace> {
+    let Placed { tier, moved, suggested, ref tried, .. } = *p;
+    let unit = stimulus.unit;
+    let would = |t: &Tried| match &t.scale_this {
+        Some(of) => OfPlace::Far { tier: t.tier, here: false, of: of.clone() },
+        None => OfPlace::WouldGive { tier: t.tier, unit, middle: t.p50, on_stimulus: t.on_stimulus },
     };
-    Some(format!("{before} became {now} because of {whose}."))
-}
-
-fn reasons(
-    stimulus: &Stimulus,
-    tried: &[Tried],
-    tier: Tier,
-    suggested: Tier,
-    moved: bool,
-    prediction: &Prediction,
-) -> Vec<String> {
-    let say = |t: &Tried| match &t.scale_this {
-        Some(s) => format!("{}: {s}", t.tier.word()),
-        None => format!(
-            "{} would give {}, {} in the window.",
-            t.tier.word(),
-            stimulus.write(t.p50),
-            crate::units::in_ten(t.on_stimulus)
-        ),
-    };
-    let mut out: Vec<String> =
-        tried.iter().filter(|t| t.tier < tier || (moved && t.tier != tier)).map(say).collect();
-    let here = match &prediction.scale_this {
-        Some(s) => format!("{} here: {s}", tier.word()),
-        None => format!(
-            "{} gives {} ({} to {}), {} inside {}.",
-            tier.word(),
-            stimulus.write(prediction.p50()),
-            stimulus.write(prediction.p10()),
-            stimulus.write(prediction.p90()),
-            crate::units::in_ten(prediction.on_stimulus),
-            stimulus.window_text()
-        ),
-    };
-    out.push(here);
-    if let Some(words) = because_of_results(stimulus, prediction) {
-        out.push(words);
+    let mut out: Vec<OfPlace> =
+        tried.iter().filter(|t| t.tier < tier || (moved && t.tier != tier)).map(would).collect();
+    out.push(match &prediction.scale_this {
+        Some(of) => OfPlace::Far { tier, here: true, of: of.clone() },
+        None => OfPlace::Gives {
+            tier,
+            unit,
+            low: prediction.p10(),
+            middle: prediction.p50(),
+            high: prediction.p90(),
+            on_stimulus: prediction.on_stimulus,
+            window: (!stimulus.no_window()).then_some([stimulus.low, stimulus.high]),
+            steady: stimulus.only_steady(),
+        },
+    });
+    if let Some(before) = before_results(stimulus, prediction) {
+        out.push(OfPlace::Results { unit, before, now: prediction.p50(), own: prediction.results });
     }
-    if let Some(ability) = prediction.weakest.as_ref().filter(|_| prediction.scale_this.is_none()) {
-        out.push(format!("Least is known of their {ability}, on which this hangs."));
+    if let Some(ability) = prediction.weakest.clone().filter(|_| prediction.scale_this.is_none()) {
+        out.push(OfPlace::LeastKnown { ability });
     }
     if moved && suggested != tier {
-        out.push(format!("You chose {}; I would choose {}.", tier.word(), suggested.word()));
+        out.push(OfPlace::Chosen { tier, proposed: suggested });
     }
     out
 }

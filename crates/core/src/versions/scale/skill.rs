@@ -6,9 +6,10 @@ use super::strict::too_early_to_swing;
 use super::table::table;
 use crate::movement::catalogue;
 use crate::pacing::{Athlete, Did, Policy, settle, simulate_tasks, tasks_for};
+use crate::reason::{Asked, OfLine};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
-use crate::units::{Standard, Unit, plain};
+use crate::units::{Standard, Unit};
 use crate::versions::predict::{compile_for, far_beyond, first_set, slot_of};
 use crate::versions::work::{Clock, Work};
 
@@ -100,17 +101,17 @@ pub fn missing_lines(work: &Work, who: Doer) -> Vec<usize> {
 }
 
 /// Lines that somebody cannot do, or of which there is many times their largest set, each with what is asked of it.
-fn lacking(work: &Work, who: Doer) -> Vec<(usize, String)> {
+fn lacking(work: &Work, who: Doer) -> Vec<(usize, Asked)> {
     let (workout, lines) = compile_for(work, who.standard, who.athlete, who.stimulus);
     let tasks = tasks_for(&workout, who.athlete, &[]);
-    let much: Vec<(usize, String)> = far_beyond(&tasks, &lines).map(|t| (t.slot(), t.amount())).collect();
+    let much: Vec<(usize, Asked)> = far_beyond(&tasks, &lines).map(|t| (t.slot(), t.asked())).collect();
     let missing = missing_lines(work, who);
     let asked = |i: usize| {
         if missing.contains(&i) {
-            return Some(format!("sets of {} are wanted", plain(first_set(work, i, who.stimulus))));
+            return Some(Asked::Sets { reps: first_set(work, i, who.stimulus) });
         }
         let slot = slot_of(work, &lines, i)?;
-        much.iter().find(|(s, _)| *s == slot).map(|(_, amount)| format!("{amount} are asked"))
+        much.iter().find(|(s, _)| *s == slot).map(|(_, asked)| *asked)
     };
     (0..work.lines.len()).filter_map(|i| Some((i, asked(i)?))).collect()
 }
@@ -138,12 +139,8 @@ pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer)
             before.counts.clone_from(&line.counts);
             *slot = way.on(&before, step);
             if lacking(&tried, who).iter().all(|(l, _)| *l != i) {
-                let reason = format!(
-                    "{} instead of {}: {asked} and the best set is {}.",
-                    crate::movement::say::spoken_for(&way.movement, 2.0),
-                    crate::movement::say::spoken_for(&line.movement, 2.0),
-                    plain(best.max(0.0).floor())
-                );
+                let (to, from) = (way.movement.clone(), line.movement.clone());
+                let reason = OfLine::Rung { to, from, asked, best };
                 *work = tried;
                 let text = work.lines.get(i).map_or_else(String::new, |l| l.text_for(standard));
                 out.push(Personal::own(i, text, reason));

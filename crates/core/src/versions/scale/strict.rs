@@ -5,11 +5,11 @@ use super::levers::{in_school, kit_has, way_of_rung};
 use super::personal::Personal;
 use super::place::Day;
 use super::table::table;
-use crate::movement::{catalogue, say::spoken};
+use crate::movement::catalogue;
 use crate::pacing::{Athlete, most_reps, table as pacing};
+use crate::reason::OfLine;
 use crate::roster::Member;
 use crate::settings::Settings;
-use crate::units::plain;
 use crate::versions::work::Work;
 
 /// Strict reps of an athlete where a movement may not be swung yet, by the school; `None` where it may.
@@ -41,14 +41,14 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
         });
         let Some(rung) = rung else { continue };
         let way = way_of_rung(rung, own, ladder.unit, line, Falls::of(&rung.movement), day.kit, day.bars);
-        let before = spoken(&line.movement);
+        let before = line.movement.clone();
         *line = way.on(line, 0);
-        let reason = format!(
-            "{} instead of {before}: {} strict reps, and this hall swings from {} on.",
-            spoken(&line.movement),
-            plain(reps),
-            plain(table().swing.strict_first)
-        );
+        let reason = OfLine::StrictFirst {
+            to: line.movement.clone(),
+            from: before,
+            strict: reps,
+            swings_from: table().swing.strict_first,
+        };
         out.push(Personal::own(i, line.text_for(member.standard), reason));
     }
     out

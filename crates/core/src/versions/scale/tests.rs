@@ -8,6 +8,7 @@ use super::*;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level, Style};
+use crate::reason::{Agreed, Beyond, OfLine};
 use crate::roster::{Best, Max, Member, ability};
 use crate::settings::Settings;
 use crate::sheet::read;
@@ -62,7 +63,7 @@ fn look(tier: Tier) -> Look {
 }
 
 fn own(n: usize) -> Vec<Personal> {
-    (0..n).map(|i| Personal::own(i, "ring rows".into(), "why".into())).collect()
+    (0..n).map(|i| Personal::own(i, "ring rows".into(), OfLine::LessOfIt)).collect()
 }
 
 #[test]
@@ -73,7 +74,7 @@ fn each_thing_that_speaks_against_a_version_is_enough_to_look_lower() {
         change(&mut l);
         assert!(!l.enough());
     };
-    not(|l| l.seen.prediction.scale_this = Some("far beyond".into()));
+    not(|l| l.seen.prediction.scale_this = Some(Beyond::NeverEnds));
     not(|l| l.seen.prediction.steady = Some(0.49));
     not(|l| l.over = 1);
     not(|l| l.missing = 1);
@@ -92,19 +93,24 @@ fn each_thing_that_speaks_against_a_version_is_enough_to_look_lower() {
     assert!(early.enough());
 }
 
+fn limit(p: Personal) -> Personal {
+    let reason = OfLine::NothingSuits { movement: "ring-row".into(), agreed: Agreed::Told };
+    Personal { reasons: vec![reason], ..p }
+}
+
 #[test]
 fn a_weight_of_ones_own_is_no_changed_line_and_base_has_any_weight() {
     let mut l = look(Tier::Full);
-    l.personal = (0..4).map(|i| Personal::weight(i, "40 kg".into(), "why".into())).collect();
+    l.personal = (0..4).map(|i| Personal::weight(i, "40 kg".into(), OfLine::LessOfIt)).collect();
     assert!(l.enough());
     let mut base = look(Tier::Base);
     base.share = 0.2;
     base.personal = own(3);
     assert!(base.enough(), "there is nothing below");
     let mut limited = look(Tier::Full);
-    limited.personal = own(2).into_iter().map(|p| Personal { private: true, ..p }).collect();
+    limited.personal = own(2).into_iter().map(limit).collect();
     assert!(limited.enough(), "two lines of a limit are still Full");
-    limited.personal.push(Personal { private: true, ..own(1).remove(0) });
+    limited.personal.push(limit(own(1).remove(0)));
     assert!(!limited.enough(), "three are not");
 }
 
@@ -133,7 +139,7 @@ fn how_far_off_a_version_is_adds_up() {
     (l.over, l.missing, l.seen.prediction.capped, l.seen.prediction.steady) = (2, 1, 0.3, Some(0.4));
     l.share = 0.8;
     assert!((l.off_by() - (late + 2.0 + 1.0 + 0.3 + 2.0 * 0.6 + 0.5)).abs() < 1e-9, "{}", l.off_by());
-    l.seen.prediction.scale_this = Some("far beyond".into());
+    l.seen.prediction.scale_this = Some(Beyond::NeverEnds);
     assert_eq!(l.off_by(), 40.0);
     let mut early = look(Tier::Trim);
     early.seen.prediction = range(300.0);

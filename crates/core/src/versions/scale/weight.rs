@@ -7,9 +7,10 @@ use crate::kit::Kit;
 use crate::loads::{Bars, by_mass};
 use crate::pacing::{Athlete, Level, most_reps, table as pacing};
 use crate::ratios::newcomer_ceiling;
+use crate::reason::OfLine;
 use crate::roster::Member;
 use crate::stimulus::Stimulus;
-use crate::units::{Standard, plain};
+use crate::units::Standard;
 use crate::versions::predict::{first_set, most_of, quick_score};
 use crate::versions::work::{Line, Weight, Work};
 
@@ -184,7 +185,7 @@ pub fn own_weight_lines(work: &mut Work, member: &Member, athlete: &Athlete, han
     let lowered = own_weights(work, member.standard, athlete, hands);
     let mut out: Vec<Personal> = Vec::new();
     for l in &lowered {
-        let reason = reason(l, work, hands.kit);
+        let reason = reason(l, work);
         for i in &l.lines {
             let Some(line) = work.lines.get(*i) else { continue };
             out.push(Personal::weight(*i, line.text_for(member.standard), reason.clone()));
@@ -193,30 +194,15 @@ pub fn own_weight_lines(work: &mut Work, member: &Member, athlete: &Athlete, han
     out
 }
 
-fn reason(l: &Lowered, work: &Work, kit: &Kit) -> String {
-    let (to, from) = (kit.said(l.to), kit.mark(l.from));
+fn reason(l: &Lowered, work: &Work) -> OfLine {
+    let (to_kg, from_kg) = (l.to, l.from);
     match l.why {
-        Why::FirstSet { need, before, after } => {
-            let name = match l.lines.len() {
-                1 => String::new(),
-                _ => work.lines.get(l.hardest).map_or(String::new(), |line| {
-                    format!(" of the {}", crate::movement::say::spoken_for(&line.movement, 2.0))
-                }),
-            };
-            format!(
-                "{to} instead of {from}: the first set{name} wants {} reps, at {} the largest set is {}, at {to} {}.",
-                plain(need),
-                kit.said(l.from),
-                plain(before.max(0.0).floor()),
-                plain(after.max(0.0).floor())
-            )
+        Why::FirstSet { need: wants, before: largest_before, after: largest_now } => {
+            let line = work.lines.get(l.hardest).filter(|_| l.lines.len() > 1);
+            let of = line.map(|line| line.movement.clone());
+            OfLine::FirstSet { to_kg, from_kg, of, wants, largest_before, largest_now }
         }
-        Why::Run { sets } => {
-            format!(
-                "{to} instead of {from}: with more it takes over {sets} {} in a later round.",
-                if sets == 1 { "set" } else { "sets" }
-            )
-        }
+        Why::Run { sets } => OfLine::LaterSets { to_kg, from_kg, sets },
     }
 }
 
@@ -258,7 +244,7 @@ pub fn under_ceilings(work: &mut Work, member: &Member, kit: &Kit, bars: &Bars) 
             .find(|v| *v <= most * CEILING_ROUNDS);
         let Some(new) = found.filter(|v| *v < written) else { continue };
         set(work, &lines, new);
-        let reason = format!("Start at {}, lighter if it is not easy: nothing is tested yet.", kit.said(new));
+        let reason = OfLine::Ceiling { kg: new };
         for i in &lines {
             let text = work.lines.get(*i).map_or_else(String::new, |l| l.text_for(member.standard));
             out.push(Personal::weight(*i, text, reason.clone()));

@@ -9,9 +9,9 @@ mod friendly;
 mod from_sheet;
 mod line;
 mod phases;
-mod tier;
 mod together;
 
+pub use crate::units::Tier;
 pub use board::{board_of_units, board_reps, rounds_of_units};
 pub use built::nearest;
 pub use clock::Clock;
@@ -20,7 +20,6 @@ pub use friendly::{even_up, friendly, friendly_at_most, friendly_count, friendly
 pub use from_sheet::own_levels;
 pub use line::{Along, Line, OnSheet, Weight};
 pub use phases::{Phase, PhaseKind};
-pub use tier::Tier;
 
 use crate::sheet::{Team, TeamMode, When};
 use crate::stimulus::Stimulus;

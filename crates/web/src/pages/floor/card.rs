@@ -129,6 +129,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
             clock(f64::from(h.window_s))
         )
     });
+    let why = l.reasons.iter().map(|r| lantern_core::say::reason(r, page.kit.unit));
     LiftView {
         name: lantern_core::movement::catalogue().name(&l.lift),
         when,
@@ -146,7 +147,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
         },
         mark: Mark::of(l.base.provenance),
         cues: lantern_core::movement::catalogue().cues(&l.lift),
-        says: [heavy, tempo, reserve].into_iter().flatten().chain(l.reasons.iter().cloned()).collect(),
+        says: [heavy, tempo, reserve].into_iter().flatten().chain(why).collect(),
     }
 }
 
@@ -186,7 +187,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
             (text, cells, own)
         })
         .collect();
-    let scaled = r.scale_this.clone().unwrap_or_default();
+    let scaled = r.scale_this.as_ref().map(lantern_core::say::beyond).unwrap_or_default();
     let axis = Axis::with(s, &[range_of(r)], NARROW);
     let (low, high, likely) = (s.write(r.p10()), s.write(r.p90()), s.write(r.p50()));
     let cap = s.cap_s.map(|c| format!(" · cap {}", clock(c))).unwrap_or_default();
@@ -207,7 +208,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
         } else {
             Vec::new()
         },
-        personal: p.personal.iter().map(|x| format!("{}: {}", x.text, x.reason)).collect(),
+        personal: p.personal.iter().map(|x| format!("{}: {}", x.text, x.says(page.kit.unit))).collect(),
         lane: if scaled.is_empty() {
             axis.lane(&range_of(r), None, None, 30.0, &label)
         } else {

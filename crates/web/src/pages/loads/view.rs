@@ -237,7 +237,6 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
     let done = attempts(h.lifted, h.block, h.position, &m.id).len();
     let all = l.working().count();
     let racks = h.page.kit.count("rack").max(h.lift.racks.racks.len() as u32) as usize;
-    let says: Vec<String> = l.reasons.iter().chain(&l.open).cloned().collect();
     Some(Row {
         id: m.id.clone(),
         name: m.name.clone(),
@@ -256,7 +255,7 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
         before_went: before.map(|b| went_words(&b.went)).unwrap_or_default(),
         ramp: ramp.join(" · "),
         sets: sets(h.page, l, &h.at, h.at.len() <= 3),
-        says,
+        says: l.says(h.page.kit.unit),
         lit: !l.open.is_empty(),
         last: false,
         up: rack.and_then(|r| r.checked_sub(1)),
