@@ -200,9 +200,11 @@ pub fn plan_heavy(
         Some(kg) if day == Day::Easy => out.base.kg.min(kg / EASY_TOP),
         _ => out.base.kg,
     };
-    let usual = bars.choose(member.standard, top * SHARES[0])?;
-    for share in day.shares(sets.max(FEWEST)) {
-        // one bar for all sets: nobody changes it on the way up; an easy day never rounds up
+    let shares = day.shares(sets.max(FEWEST));
+    let (first, last) = (shares.first().copied()?, shares.last().copied()?);
+    let usual = bars.for_sets(member.standard, top * first, top * last)?;
+    for share in shares {
+        // an easy day never rounds up
         let found = if matches!(day, Day::Whole | Day::Nearly) {
             usual.nearest(top * share)
         } else {

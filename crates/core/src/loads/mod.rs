@@ -2,6 +2,7 @@
 //! takes and who shares a rack. kg, per cent, seconds.
 
 mod base;
+mod by_hand;
 mod ceiling;
 mod change;
 mod estimate;
@@ -20,6 +21,7 @@ mod time;
 mod wanted;
 
 pub use base::{Base, base_for};
+pub use by_hand::put_on;
 pub use change::{plate_change, plate_moves};
 pub use estimate::{Estimate, estimate};
 pub(crate) use estimate::{by_mass, of_level, own_one_rm};

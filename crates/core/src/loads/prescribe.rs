@@ -48,6 +48,13 @@ impl Bars {
         self.0.iter().min_by(|a, b| (a.bar_kg - wish).abs().total_cmp(&(b.bar_kg - wish).abs()))
     }
 
+    /// One bar for all sets of a lift, so that nobody changes it between them: the one for the heaviest, where its empty weight is
+    /// no more than the lightest.
+    pub fn for_sets(&self, standard: Standard, lightest_kg: f64, heaviest_kg: f64) -> Option<&Loadable> {
+        let fits = |b: &&Loadable| b.bar_kg <= lightest_kg + 1e-6;
+        self.choose(standard, heaviest_kg).filter(fits).or_else(|| self.choose(standard, lightest_kg))
+    }
+
     /// The weights of one bar.
     pub fn of_bar(&self, bar_kg: f64) -> Option<&Loadable> {
         self.0.iter().find(|b| (b.bar_kg - bar_kg).abs() < 0.01)
@@ -198,12 +205,14 @@ pub fn prescribe(
     let (mut missed, mut too_light) = (false, None);
     let mut last_wish = None;
     let wishes = Wishes { member, lift, ceiling: &ceiling, load: done.load, tempo };
-    for (i, written) in lift.reps.iter().enumerate() {
-        let w = wishes.of_set(i, *written, out.base.kg);
+    let all: Vec<Wish> =
+        lift.reps.iter().enumerate().map(|(i, reps)| wishes.of_set(i, *reps, out.base.kg)).collect();
+    let (least, most) = all.iter().fold((f64::INFINITY, 0.0_f64), |(a, b), w| (a.min(w.wish), b.max(w.wish)));
+    let bar = bars.for_sets(member.standard, least, most);
+    for (written, w) in lift.reps.iter().zip(&all) {
         let reps = (f64::from(*written) * done.reps).round() as u32;
         let set = if barbell {
-            let found =
-                bars.choose(member.standard, w.wish).and_then(|b| pick(b, w.exact, w.low, w.high, w.wish));
+            let found = bar.and_then(|b| pick(b, w.exact, w.low, w.high, w.wish));
             missed |= found.is_some_and(|(l, inside)| {
                 // by feel a weight near the wish is as good
                 !inside && (ceiling.care.is_none() || (l.kg - w.wish).abs() > FAR_OFF * w.wish)
@@ -230,7 +239,7 @@ pub fn prescribe(
     out.reasons.extend(too_light.map(|of| OfLift::TooLight { of }.into()));
     settle(&mut out, lift, missed);
     if barbell {
-        add_ramp(&mut out, bars, member);
+        add_ramp(&mut out, bars);
     }
     Some(out)
 }
@@ -329,13 +338,10 @@ fn settle(out: &mut MemberLift, lift: &LiftSets, missed: bool) {
     }
 }
 
-fn add_ramp(out: &mut MemberLift, bars: &Bars, member: &Member) {
+/// The build-up to the first set.
+pub(super) fn add_ramp(out: &mut MemberLift, bars: &Bars) {
     let Some(first) = out.sets.first().cloned() else { return };
-    let Some(bar) =
-        bars.choose(member.standard, first.load_kg).filter(|b| (b.bar_kg - first.bar_kg).abs() < 0.01)
-    else {
-        return;
-    };
+    let Some(bar) = bars.of_bar(first.bar_kg) else { return };
     let heavy = first.reps == 1 && first.percent.is_some_and(|p| p > 90.0);
     let base = out.base.clone();
     let steps = ramp(bar, first.load_kg, first.reps, heavy)

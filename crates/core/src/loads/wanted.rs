@@ -31,10 +31,13 @@ impl Wanted {
         Wanted { low: self.low * share, high: self.high * share, wish: self.wish * share, ..self }
     }
 
-    /// Never over a limit: the band slides down under it.
+    /// Never over a limit: a wish over it slides down with its band, a band is cut there.
     pub fn under(self, most: Option<f64>) -> Wanted {
         match most {
-            Some(most) if self.wish > most => Wanted { low: most - 10.0, high: most, wish: most, ..self },
+            Some(most) if self.wish > most - 1e-6 => {
+                Wanted { low: most - 10.0, high: most, wish: most, ..self }
+            }
+            Some(most) => Wanted { high: self.high.min(most), ..self },
             _ => self,
         }
     }

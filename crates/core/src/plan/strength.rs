@@ -9,7 +9,6 @@ use crate::loads::{
     prescribe, racks, reps_time, set_time, sets_that_fit, strength_time, with_weights,
 };
 use crate::movement::catalogue;
-use crate::reason::OfLift;
 use crate::roster::Member;
 use crate::settings::Settings;
 use crate::sheet::{Block, Build, LiftSets};
@@ -429,25 +428,9 @@ fn put_on(day: &Day, block: usize, members: &mut [(usize, MemberLift)]) -> bool 
         let Some(m) = day.members.get(*i) else { continue };
         let by = load_by(day.decisions, block, &m.id);
         if by != 0.0 {
-            shift(lift, m, by, day);
+            crate::loads::put_on(lift, m.standard, by, day.bars);
             any = true;
         }
     }
     any
-}
-
-fn shift(lift: &mut MemberLift, member: &Member, by: f64, day: &Day) {
-    let base = lift.base.kg;
-    for set in lift.sets.iter_mut().filter(|s| !s.warm_up) {
-        let wish = (set.load_kg + by).max(0.0);
-        if set.bar_kg <= 0.0 {
-            continue;
-        }
-        let Some(w) = day.bars.choose(member.standard, wish).and_then(|b| b.nearest(wish)) else { continue };
-        set.load_kg = w.kg;
-        set.bar_kg = w.bar_kg;
-        set.per_side_kg.clone_from(&w.per_side);
-        set.percent = (base > 0.0).then(|| w.kg / base * 100.0);
-    }
-    lift.reasons.push(OfLift::Moved { by_kg: by }.into());
 }

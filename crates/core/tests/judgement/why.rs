@@ -124,6 +124,9 @@ impl Ruled {
             for (i, l) in &lift.members {
                 let m = &self.plan.members[*i];
                 let working: Vec<_> = l.working().collect();
+                if l.sets.windows(2).any(|s| !near(s[0].bar_kg, s[1].bar_kg)) {
+                    out.push(format!("L9 one bar for a lift: {}: {:?}", m.name, l.sets));
+                }
                 for r in l.reasons.iter().chain(&l.open) {
                     let Reason::Lift(r) = r else {
                         out.push(format!("H33 a lift: {}: {r:?}", m.name));
