@@ -8,7 +8,7 @@ use lantern_core::plan::{Class, Options, WorkoutPlan, plan};
 use lantern_core::roster::{Ability, Member};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
-use lantern_core::versions::{Clock, Day, Placed, Prediction, Setting, Tier, within_limits};
+use lantern_core::versions::{Clock, PlaceDay, Placed, Prediction, Setting, Tier, within_limits};
 use std::collections::BTreeMap;
 
 /// Asked of every family: whose version is chosen as a coach would, not as the clock alone would.
@@ -36,7 +36,7 @@ fn family(w: &WorkoutPlan) -> &'static str {
 fn widest(w: &WorkoutPlan, class: &Class, m: &Member, a: &Ability) -> (f64, Prediction) {
     let (made, stimulus) = (w.made.as_ref().unwrap(), w.stimulus.as_ref().unwrap());
     let (works, bars) = (made.works(), Bars::of(&class.kit));
-    let day = Day {
+    let day = PlaceDay {
         works: &works,
         levers: &made.levers,
         settings: &made.settings,

@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use chrono::NaiveDate;
-use lantern_core::hour::Part;
+use lantern_core::hour::HourPart;
 use lantern_core::kit::Kit;
 use lantern_core::plan::{Class, ClassPlan, Decision, Options, plan};
 use lantern_core::roster::Member;
@@ -23,7 +23,7 @@ fn of(sheet: &str, length_s: Option<u32>, decisions: &[Decision]) -> ClassPlan {
     plan(&read(sheet).sheet, &class, &Settings::default(), decisions, options)
 }
 
-fn length(p: &ClassPlan, part: Part) -> u32 {
+fn length(p: &ClassPlan, part: HourPart) -> u32 {
     p.hour.slots.iter().find(|s| s.part == part).map_or(0, |s| s.length_s)
 }
 
@@ -42,24 +42,25 @@ fn lengths_on_the_sheet_are_kept() {
         None,
         &[],
     );
-    let parts = [Part::WarmUp, Part::Skill, Part::Workout, Part::CoolDown].map(|x| length(&p, x));
+    let parts =
+        [HourPart::WarmUp, HourPart::Skill, HourPart::Workout, HourPart::CoolDown].map(|x| length(&p, x));
     assert_eq!(parts, [480, 720, 660, 360]);
 }
 
 #[test]
 fn a_workout_lasts_to_its_clock_its_cap_or_its_last_finisher() {
-    assert_eq!(length(&of("# workout\namrap 17:00\n10 burpees", None, &[]), Part::Workout), 1020);
-    assert_eq!(length(&of("# workout cap 13:00\nfor time\n100 burpees", None, &[]), Part::Workout), 780);
+    assert_eq!(length(&of("# workout\namrap 17:00\n10 burpees", None, &[]), HourPart::Workout), 1020);
+    assert_eq!(length(&of("# workout cap 13:00\nfor time\n100 burpees", None, &[]), HourPart::Workout), 780);
     let open = of("# workout\nfor time\n50 burpees", None, &[]);
     let slowest = open.workouts[0].placed.iter().map(|p| p.predicted.prediction.p90()).fold(0.0, f64::max);
-    let s = f64::from(length(&open, Part::Workout));
+    let s = f64::from(length(&open, HourPart::Workout));
     assert!(s >= slowest && s - slowest < 30.0, "{s} for {slowest}");
 }
 
 #[test]
 fn strength_that_needs_more_than_the_sheet_gives_is_shown_with_what_it_needs() {
     let p = of("# strength 10:00\nback squat 5 x 5 @ 75%, every 3:00", None, &[]);
-    let slot = p.hour.slots.iter().find(|s| s.part == Part::Strength).unwrap();
+    let slot = p.hour.slots.iter().find(|s| s.part == HourPart::Strength).unwrap();
     assert!(slot.length_s > 900, "five sets every 3:00 and their build-up");
     assert!(slot.how.contains("the sheet gives 10:00"), "{}", slot.how);
 }
@@ -84,9 +85,9 @@ fn a_sheet_of_one_line_still_has_an_hour() {
         ["", "30 burpees", "# warm-up", "# cool-down 5:00", "only words of a coach who was in a hurry"]
     {
         let p = of(sheet, None, &[]);
-        let kinds: Vec<Part> = p.hour.slots.iter().map(|s| s.part).collect();
-        assert_eq!(kinds.first(), Some(&Part::Brief), "{sheet}");
-        assert_eq!(kinds.last(), Some(&Part::Tidy), "{sheet}");
+        let kinds: Vec<HourPart> = p.hour.slots.iter().map(|s| s.part).collect();
+        assert_eq!(kinds.first(), Some(&HourPart::Brief), "{sheet}");
+        assert_eq!(kinds.last(), Some(&HourPart::Tidy), "{sheet}");
         let sum: u32 = p.hour.slots.iter().map(|s| s.length_s).sum();
         assert_eq!(sum + p.hour.spare_s, 3600 + p.hour.overrun_s, "{sheet}");
     }

@@ -2,13 +2,14 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use chrono::NaiveDate;
+use lantern_core::kinds::{Branch, Gear, Limit};
 use lantern_core::kit::Kit;
 use lantern_core::loads::Bars;
 use lantern_core::movement::catalogue;
 use lantern_core::pacing::Level;
 use lantern_core::plan::{Class, ClassPlan, Decision, Options, plan, text};
 use lantern_core::reason::OfLine;
-use lantern_core::roster::{LIMITS, Member};
+use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::units::{Standard, Unit, WeightUnit};
@@ -24,10 +25,10 @@ fn of(sheet: &str, members: Vec<Member>, decisions: &[Decision]) -> ClassPlan {
     plan(&read(sheet).sheet, &class(members, Kit::usual()), &Settings::default(), decisions, options)
 }
 
-fn limited(limit: &str) -> Member {
+fn limited(limit: Limit) -> Member {
     let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
     m.sessions_logged = Some(30);
-    m.limits.push(limit.to_owned());
+    m.limits.push(limit);
     m
 }
 
@@ -42,7 +43,7 @@ const EVERYTHING: [&str; 6] = [
 
 #[test]
 fn no_plan_asks_anybody_for_what_their_limit_rules_out() {
-    for limit in LIMITS {
+    for limit in Limit::ALL.iter().copied() {
         for lines in EVERYTHING {
             let sheet = format!("# workout cap 14:00\n3 rounds for time\n{lines}");
             let p = of(&sheet, vec![limited(limit)], &[]);
@@ -57,7 +58,7 @@ fn no_plan_asks_anybody_for_what_their_limit_rules_out() {
                     .any(|x| x.reasons.iter().any(|r| matches!(r, OfLine::NothingSuits { .. })));
                 assert!(
                     spared || (said && placed.work.lines.len() == 1),
-                    "{limit}: {} in {lines}",
+                    "{limit:?}: {} in {lines}",
                     l.movement
                 );
             }
@@ -87,7 +88,7 @@ fn private_lines_are_exactly_those_of_limits() {
         "# workout cap 12:00 target 6:00-9:00\n3 rounds for time\n10 pull-ups\n12 power clean 60/42.5 kg";
     let free = of(sheet, vec![Member::unknown("Bo", Standard::Heavier, Level::New)], &[]);
     assert!(free.workouts[0].placed[0].personal.iter().all(|x| !x.private()));
-    let spared = of(sheet, vec![limited("shoulder")], &[]);
+    let spared = of(sheet, vec![limited(Limit::Shoulder)], &[]);
     assert!(spared.workouts[0].placed[0].personal.iter().any(|x| x.private()));
 }
 
@@ -97,17 +98,17 @@ fn a_hall_without_a_thing_never_scales_to_it() {
         read("# workout cap 14:00\n3 rounds for time\n12 toes-to-bar\n15 wall-balls 9/6 kg\n10 box jumps")
             .sheet;
     let work = Work::from_block(&sheet.blocks[0]).unwrap();
-    for gone in ["pull-up-bar", "rings", "jump-rope"] {
+    for gone in [Gear::PullUpBar, Gear::Rings, Gear::JumpRope] {
         let mut kit = Kit::usual();
-        kit.counts.remove(gone);
+        kit.counts.remove(&gone);
         kit.dumbbells.clear();
         let levers = Levers::of(&work, &kit, &Bars::of(&kit), &Settings::default());
         for ways in &levers.ways {
             for w in ways.iter().skip(1) {
                 let m = catalogue().movement(&w.movement).unwrap();
                 assert!(
-                    !m.equipment.iter().any(|e| e == gone || e.starts_with("dumbbell")),
-                    "{} without {gone}",
+                    ![gone, Gear::Dumbbell, Gear::DumbbellPair].iter().any(|g| m.needs(*g)),
+                    "{} without {gone:?}",
                     w.movement
                 );
             }
@@ -136,7 +137,7 @@ fn loads_fall_and_never_below_the_lightest_bar() {
 #[test]
 fn ladders_hold_their_reference_first_and_every_ratio_is_usable() {
     for l in &catalogue().ladders {
-        let first = l.rungs.iter().find(|r| r.branch == "main").unwrap();
+        let first = l.rungs.iter().find(|r| r.branch == Branch::Main).unwrap();
         assert_eq!(first.ratio, 1.0, "{}", l.id);
         for r in &l.rungs {
             let n = friendly(20.0 * r.ratio, r.unit.unwrap_or(Unit::Reps));

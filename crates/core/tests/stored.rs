@@ -6,6 +6,7 @@
 
 use chrono::NaiveDate;
 use lantern_core::held::{Blocks, Inputs};
+use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_core::logbook::Outcome;
 use lantern_core::pacing::Level;
@@ -46,7 +47,7 @@ fn inputs() -> Inputs {
     let date = NaiveDate::from_ymd_opt(2026, 11, 24).unwrap();
     let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
     m.id = "01939e2c-0000-7000-8000-000000000001".into();
-    m.limits = vec!["knee".into()];
+    m.limits = vec![Limit::Knee];
     m.maxes = vec![Max { lift: "front-squat".into(), kg: 80.0, reps: 1, reserve: 0, date: Some(date) }];
     m.unbroken = vec![Best { movement: "pull-up".into(), reps: 9.0, date: None }];
     let class = Class {

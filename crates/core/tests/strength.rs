@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, clippy::expect_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use chrono::{Duration, NaiveDate};
+use lantern_core::kinds::Limit;
 use lantern_core::kit::{Kit, Loadable, Stock};
 use lantern_core::loads::{
     Bars, Floor, Lifter, MemberLift, Turns, base_for, estimate, one_rep_max, percent_for_reps, plate_moves,
@@ -259,7 +260,7 @@ fn adding_weight_climbs_by_feel() {
 #[test]
 fn a_limit_gives_another_lift_of_the_same_job() {
     let mut m = heavier(&[("back-squat", 140.0, 1, 0, 9)]);
-    m.limits.push("lumbar".into());
+    m.limits.push(Limit::Lumbar);
     let l = plan(&m, "deadlift 5 x 3 @ 75%");
     assert_ne!(l.lift, "deadlift");
     assert!(

@@ -2,13 +2,15 @@
 #![allow(clippy::unwrap_used, clippy::indexing_slicing)] // a test may fail loudly
 
 use chrono::NaiveDate;
+use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_core::movement::catalogue;
 use lantern_core::pacing::Level;
 use lantern_core::plan::{Class, ClassPlan, Decision, Options, plan};
 use lantern_core::reason::OfLine;
-use lantern_core::roster::{LIMITS, Member, Session};
-use lantern_core::settings::{SCHOOLS, Settings};
+use lantern_core::roster::{Member, Session};
+use lantern_core::schools::Question;
+use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::units::{Standard, WeightUnit};
 use lantern_core::versions::{GUARDS, Line, Tier, Versions, bound, kit_has, too_early_to_swing, volume};
@@ -53,14 +55,14 @@ fn sheet() -> impl Strategy<Value = String> {
 
 fn member() -> impl Strategy<Value = Member> {
     let level = prop::sample::select(Level::ALL.to_vec());
-    let limits = prop::collection::vec(prop::sample::select(LIMITS.to_vec()), 0..2);
+    let limits = prop::collection::vec(prop::sample::select(Limit::ALL.to_vec()), 0..2);
     let log = prop::option::of((1i64..27, 5f64..120.0));
     (level, any::<bool>(), limits, 150u32..196, log, 0u32..1000).prop_map(
         |(level, heavier, limits, cm, log, n)| {
             let standard = if heavier { Standard::Heavier } else { Standard::Lighter };
             let mut m = Member::unknown(&format!("m{n}"), standard, level);
             m.stature_cm = Some(f64::from(cm));
-            m.limits = limits.into_iter().map(str::to_owned).collect();
+            m.limits = limits;
             m.sessions_logged = Some(u32::from(log.is_some()));
             if let Some((ago, reps)) = log {
                 let date = day() - chrono::Duration::days(ago);
@@ -75,11 +77,11 @@ fn member() -> impl Strategy<Value = Member> {
 
 /// The hall's answers, each question at random.
 fn settings() -> impl Strategy<Value = Settings> {
-    prop::collection::vec(0usize..4, SCHOOLS.len()).prop_map(|picks| {
+    prop::collection::vec(0usize..4, Question::ALL.len()).prop_map(|picks| {
         let mut s = Settings::default();
-        for (id, pick) in SCHOOLS.iter().zip(picks) {
+        for (id, pick) in Question::ALL.iter().zip(picks) {
             let school = catalogue().schools.iter().find(|s| s.id == *id).unwrap();
-            s.schools.insert((*id).to_owned(), school.options[pick % school.options.len()].id.clone());
+            s.schools.insert(id.word().to_owned(), school.options[pick % school.options.len()].id.clone());
         }
         s
     })
@@ -266,15 +268,16 @@ fn every_school_changes_something_for_somebody() {
     };
     let usual = shown(&Settings::default());
     // answers that need a lift or a variant are tried where those are
-    for id in
-        SCHOOLS.iter().filter(|id| !["percentage-base", "daily-heavy", "single-dumbbell-rule"].contains(id))
+    for id in Question::ALL
+        .iter()
+        .filter(|id| ![Question::PercentageBase, Question::DailyHeavy, Question::SingleDumbbell].contains(id))
     {
         let school = catalogue().schools.iter().find(|s| s.id == *id).unwrap();
         let changes = school.options.iter().filter(|o| o.id != school.default).any(|o| {
             let mut s = Settings::default();
-            s.schools.insert((*id).to_owned(), o.id.clone());
+            s.schools.insert(id.word().to_owned(), o.id.clone());
             shown(&s) != usual
         });
-        assert!(changes, "{id} changes nothing");
+        assert!(changes, "{id:?} changes nothing");
     }
 }

@@ -4,6 +4,7 @@ use crate::error::Result;
 use crate::ids::GymId;
 use crate::schema::kit;
 use diesel::prelude::*;
+use lantern_core::kinds::Gear;
 use lantern_core::kit::{Kit, Stock};
 use lantern_core::sheet::WeightUnit;
 
@@ -30,9 +31,8 @@ pub fn find(conn: &mut PgConnection, gym: GymId) -> Result<Kit> {
             Some(list) => list.push(Stock { size, count }),
             None if kind == COLLAR => out.collar_kg = size,
             None if kind == POUNDS => out.unit = WeightUnit::Lb,
-            None => {
-                out.counts.insert(kind, count);
-            }
+            // what this version does not count changes no plan
+            None => drop(Gear::from_word(&kind).map(|g| out.counts.insert(g, count))),
         }
     }
     Ok(out)
@@ -73,7 +73,7 @@ pub fn change(conn: &mut PgConnection, gym: GymId, new: &Kit) -> Result<()> {
     if new.pounds() {
         rows.push((POUNDS, 0.0, 1));
     }
-    rows.extend(new.counts.iter().map(|(k, n)| (k.as_str(), 0.0, i32::try_from(*n).unwrap_or(i32::MAX))));
+    rows.extend(new.counts.iter().map(|(k, n)| (k.word(), 0.0, i32::try_from(*n).unwrap_or(i32::MAX))));
     let rows: Vec<_> = rows
         .into_iter()
         .map(|(kind, size, count)| {

@@ -6,6 +6,7 @@ use crate::schema::{bests, bookings, classes, limits, maxes, members, result_cha
 use chrono::{Days, NaiveDate, NaiveDateTime, NaiveTime, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::{Array, BigInt, Date, Nullable, Uuid as SqlUuid};
+use lantern_core::kinds::Limit;
 use lantern_core::pacing::Level;
 use lantern_core::roster::{Best, Max, Member, Session, Trial};
 use lantern_core::units::Standard;
@@ -156,7 +157,11 @@ fn whole(conn: &mut PgConnection, gym: GymId, rows: Vec<Row>, day: NaiveDate) ->
         .select((limits::member_id, limits::spares))
         .load::<(Uuid, String)>(conn)?;
     for (id, spares) in all {
-        with(id, &mut |m| m.limits.push(spares.clone()));
+        // a limit that nobody knows any more must not be passed over in silence
+        let limit = Limit::from_word(&spares).ok_or_else(|| {
+            StoreError::Failed(format!("a member spares “{spares}”, which this version does not know"))
+        })?;
+        with(id, &mut |m| m.limits.push(limit));
     }
     sessions(conn, (gym, until), &ids, &mut with)?;
     for (id, i) in &position {
@@ -329,7 +334,7 @@ fn known(conn: &mut PgConnection, gym: GymId, id: MemberId, m: &Member) -> Resul
     let spares: Vec<_> = m
         .limits
         .iter()
-        .map(|x| (limits::gym_id.eq(gym.0), limits::member_id.eq(id.0), limits::spares.eq(x)))
+        .map(|x| (limits::gym_id.eq(gym.0), limits::member_id.eq(id.0), limits::spares.eq(x.word())))
         .collect();
     diesel::insert_into(limits::table).values(spares).on_conflict_do_nothing().execute(conn)?;
     Ok(())

@@ -4,6 +4,7 @@
 use chrono::{NaiveDate, Utc};
 use diesel::PgConnection;
 use lantern_core::held::{Blocks, Inputs};
+use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_core::logbook::Outcome;
 use lantern_core::pacing::Level;
@@ -31,7 +32,7 @@ fn ada() -> Member {
     let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
     m.body_mass_kg = Some(61.5);
     m.stature_cm = Some(168.0);
-    m.limits = vec!["knee".into(), "shoulder".into()];
+    m.limits = vec![Limit::Knee, Limit::Shoulder];
     m.maxes = vec![Max { lift: "back-squat".into(), kg: 92.5, reps: 3, reserve: 1, date: Some(day()) }];
     m.unbroken = vec![Best { movement: "pull-up".into(), reps: 9.0, date: None }];
     m.trials = vec![Trial { test: "row-2000".into(), seconds: 478.0, date: Some(day()) }];

@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::draw::rail::rail;
 use crate::error::WebError;
-use crate::frame::{Frame, Part, STEPS, Step, Steps};
+use crate::frame::{Area, Frame, STEPS, Step, Steps};
 use crate::learners::ToLearn;
 use crate::plan_cache::{Asker, Waiting};
 use crate::session::{Who, apart, blocking};
@@ -363,8 +363,8 @@ impl ClassPage {
     /// The frame of a step.
     pub fn frame(&self, who: &Who, here: &str) -> Frame {
         let (word, _) = STEPS.iter().find(|(_, p)| *p == here).copied().unwrap_or(("Class", ""));
-        let mut frame = Frame::new(who, &self.gym, Part::Classes, &format!("{word} · {}", self.name()));
-        let racks = self.kit.count("rack");
+        let mut frame = Frame::new(who, &self.gym, Area::Classes, &format!("{word} · {}", self.name()));
+        let racks = self.kit.count(lantern_core::kinds::Gear::Rack);
         let when = format!(
             "{} · {} {} · {racks} racks",
             self.class.starts_at.format("%a %-d %B, %H:%M"),

@@ -7,10 +7,10 @@ use actix_web::http::StatusCode;
 use askama::Template;
 use lantern_core::people::Act;
 
-/// Part of the program in the main menu.
+/// Area of the program in the main menu.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum Part {
+pub enum Area {
     Classes,
     Cycles,
     Members,
@@ -34,7 +34,7 @@ pub struct Frame {
     /// Token of every form.
     pub csrf: String,
     /// Menu entry.
-    pub part: Part,
+    pub part: Area,
     /// Plans, members and results are theirs to see.
     pub coach: bool,
     /// Look.
@@ -52,7 +52,7 @@ const SETTINGS_LOST: &str = "The hall’s settings cannot be read any more; the 
 
 impl Frame {
     /// A frame without a class.
-    pub fn new(who: &Who, gym: &lantern_store::gym::Gym, part: Part, title: &str) -> Frame {
+    pub fn new(who: &Who, gym: &lantern_store::gym::Gym, part: Area, title: &str) -> Frame {
         let place = if gym.place.is_empty() { String::new() } else { format!(", {}", gym.place) };
         Frame {
             title: title.to_owned(),
@@ -78,12 +78,12 @@ impl Frame {
     /// Whether a menu entry is the open one.
     pub fn is(&self, part: &str) -> bool {
         let open = match self.part {
-            Part::Classes => "classes",
-            Part::Cycles => "cycles",
-            Part::Members => "members",
-            Part::Record => "record",
-            Part::Kit => "kit",
-            Part::Settings => "settings",
+            Area::Classes => "classes",
+            Area::Cycles => "cycles",
+            Area::Members => "members",
+            Area::Record => "record",
+            Area::Kit => "kit",
+            Area::Settings => "settings",
         };
         open == part
     }

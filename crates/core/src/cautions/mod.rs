@@ -1,6 +1,7 @@
 //! Which safety notes belong to a day, and where: from what the session asks for and who is there. Limits and conditions
 //! of members are never named here; notes about them are for the coach only.
 
+use crate::kinds::{Gear, Limit, Pattern};
 use crate::movement::{Caution, catalogue};
 use crate::roster::Member;
 use crate::sheet::{Block, BlockKind, TotalCount};
@@ -70,33 +71,25 @@ impl Counts<'_> {
 
     /// The figure of a metric, where the sheet says it.
     fn of(&self, metric: &str) -> Option<f64> {
-        let pattern = |p: &'static str| {
-            move |id: &str| {
-                catalogue()
-                    .movement(id)
-                    .is_some_and(|m| m.pattern == p || m.pattern_also.iter().any(|x| x == p))
-            }
-        };
+        let pattern = |p: Pattern| move |id: &str| catalogue().movement(id).is_some_and(|m| m.trains(p));
         let tag = |t: &'static str| {
             move |id: &str| catalogue().movement(id).is_some_and(|m| m.cautions.iter().any(|c| c == t))
         };
-        let kit = |k: &'static str| {
-            move |id: &str| catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == k))
-        };
+        let kit = |k: Gear| move |id: &str| catalogue().movement(id).is_some_and(|m| m.needs(k));
         Some(match metric {
             "percent-of-max" => self.percent(),
             "overhead-reps-total" => self.reps(tag("overhead")),
-            "hinge-reps-total" => self.reps(pattern("hinge")),
+            "hinge-reps-total" => self.reps(pattern(Pattern::Hinge)),
             "jump-contacts-total" => self.reps(tag("impact")),
-            "hanging-reps-total" => self.reps(kit("pull-up-bar")),
-            "pull-up-reps-total" => self.reps(pattern("pull-vertical")),
-            "push-up-or-dip-reps-total" => self.reps(pattern("push-horizontal")),
+            "hanging-reps-total" => self.reps(kit(Gear::PullUpBar)),
+            "pull-up-reps-total" => self.reps(pattern(Pattern::PullVertical)),
+            "push-up-or-dip-reps-total" => self.reps(pattern(Pattern::PushHorizontal)),
             "squat-or-lunge-reps-total" => {
-                self.reps(pattern("squat"))
-                    + self.reps(|id| catalogue().movement(id).is_some_and(|m| m.pattern == "lunge"))
+                self.reps(pattern(Pattern::Squat))
+                    + self.reps(|id| catalogue().movement(id).is_some_and(|m| m.pattern == Pattern::Lunge))
             }
-            "squat-reps-total" | "deep-knee-bend-reps-total" => self.reps(pattern("squat")),
-            "box-jump-reps-total" => self.reps(kit("box")),
+            "squat-reps-total" | "deep-knee-bend-reps-total" => self.reps(pattern(Pattern::Squat)),
+            "box-jump-reps-total" => self.reps(kit(Gear::Box)),
             _ => return None,
         })
     }
@@ -189,9 +182,8 @@ pub fn of_the_day(notes: &[Note]) -> Vec<&Note> {
 
 /// Whether a lift of the block is one that somebody can be caught under: out of a rack or on a bench.
 fn spotted(block: &Block) -> bool {
-    let under = |id: &str| {
-        catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack" || e == "bench"))
-    };
+    let under =
+        |id: &str| catalogue().movement(id).is_some_and(|m| m.needs(Gear::Rack) || m.needs(Gear::Bench));
     movements(block).into_iter().any(under)
 }
 
@@ -235,7 +227,7 @@ fn note(c: &Caution, block: Option<usize>, at: &str, because: String, private: b
 fn of_class(class: &[&Member]) -> Vec<Note> {
     let count = |f: &dyn Fn(&Member) -> bool| class.iter().filter(|m| f(m)).count();
     let newer = count(&|m| m.sessions_logged.is_some_and(|n| n < 12) || m.is_newer());
-    let pregnant = count(&|m| m.limits.iter().any(|l| l == "pregnancy"));
+    let pregnant = count(&|m| m.limits.contains(&Limit::Pregnancy));
     [("new-member", newer), ("pregnancy", pregnant)]
         .into_iter()
         .filter(|(_, n)| *n > 0)
@@ -298,7 +290,7 @@ mod tests {
     #[test]
     fn notes_about_members_are_private_and_nameless() {
         let mut m = Member::unknown("Ada", Standard::Lighter, Level::New);
-        m.limits.push("pregnancy".to_owned());
+        m.limits.push(Limit::Pregnancy);
         let all = notes(&[], &[&m]);
         let private: Vec<&Note> = all.iter().filter(|n| n.private).collect();
         assert_eq!(private.len(), 2);

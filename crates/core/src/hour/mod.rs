@@ -27,7 +27,7 @@ pub const SKILL: [u32; 2] = [480, 300];
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
-pub enum Part {
+pub enum HourPart {
     Brief,
     WarmUp,
     Strength,
@@ -40,57 +40,57 @@ pub enum Part {
     Tidy,
 }
 
-impl Part {
+impl HourPart {
     /// Its name on the rail.
     pub fn word(self) -> &'static str {
         match self {
-            Part::Brief => "Brief",
-            Part::WarmUp => "Warm-up",
-            Part::Strength => "Strength",
-            Part::Skill => "Skill",
-            Part::ChangeOver => "Change-over",
-            Part::WorkoutBrief => "Workout brief",
-            Part::Workout => "Workout",
-            Part::Accessory => "Accessory",
-            Part::CoolDown => "Cool-down",
-            Part::Tidy => "Tidy",
+            HourPart::Brief => "Brief",
+            HourPart::WarmUp => "Warm-up",
+            HourPart::Strength => "Strength",
+            HourPart::Skill => "Skill",
+            HourPart::ChangeOver => "Change-over",
+            HourPart::WorkoutBrief => "Workout brief",
+            HourPart::Workout => "Workout",
+            HourPart::Accessory => "Accessory",
+            HourPart::CoolDown => "Cool-down",
+            HourPart::Tidy => "Tidy",
         }
     }
 
     /// The word in files.
     pub fn id(self) -> &'static str {
         match self {
-            Part::Brief => "brief",
-            Part::WarmUp => "warm-up",
-            Part::Strength => "strength",
-            Part::Skill => "skill",
-            Part::ChangeOver => "change-over",
-            Part::WorkoutBrief => "workout-brief",
-            Part::Workout => "workout",
-            Part::Accessory => "accessory",
-            Part::CoolDown => "cool-down",
-            Part::Tidy => "tidy",
+            HourPart::Brief => "brief",
+            HourPart::WarmUp => "warm-up",
+            HourPart::Strength => "strength",
+            HourPart::Skill => "skill",
+            HourPart::ChangeOver => "change-over",
+            HourPart::WorkoutBrief => "workout-brief",
+            HourPart::Workout => "workout",
+            HourPart::Accessory => "accessory",
+            HourPart::CoolDown => "cool-down",
+            HourPart::Tidy => "tidy",
         }
     }
 
     /// The part for a block of the sheet.
-    pub fn of(kind: BlockKind) -> Part {
+    pub fn of(kind: BlockKind) -> HourPart {
         match kind {
-            BlockKind::WarmUp => Part::WarmUp,
-            BlockKind::Strength => Part::Strength,
-            BlockKind::Skill => Part::Skill,
-            BlockKind::Workout => Part::Workout,
-            BlockKind::Accessory => Part::Accessory,
-            BlockKind::CoolDown => Part::CoolDown,
+            BlockKind::WarmUp => HourPart::WarmUp,
+            BlockKind::Strength => HourPart::Strength,
+            BlockKind::Skill => HourPart::Skill,
+            BlockKind::Workout => HourPart::Workout,
+            BlockKind::Accessory => HourPart::Accessory,
+            BlockKind::CoolDown => HourPart::CoolDown,
         }
     }
 }
 
 /// A part with its wished and least length.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Wanted {
+pub struct WantedLength {
     /// What.
-    pub part: Part,
+    pub part: HourPart,
     /// Block of the sheet, where it is one.
     pub block: Option<usize>,
     /// s.
@@ -101,10 +101,15 @@ pub struct Wanted {
     pub how: String,
 }
 
-impl Wanted {
+impl WantedLength {
     /// One with a default length.
-    pub fn of(part: Part, block: Option<usize>, [length_s, least_s]: [u32; 2], how: &str) -> Wanted {
-        Wanted { part, block, length_s, least_s, how: how.to_owned() }
+    pub fn of(
+        part: HourPart,
+        block: Option<usize>,
+        [length_s, least_s]: [u32; 2],
+        how: &str,
+    ) -> WantedLength {
+        WantedLength { part, block, length_s, least_s, how: how.to_owned() }
     }
 
     /// The key by which a decision names it: `warm-up`, `strength-1`.
@@ -120,7 +125,7 @@ impl Wanted {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Slot {
     /// What.
-    pub part: Part,
+    pub part: HourPart,
     /// Block of the sheet, where it is one.
     pub block: Option<usize>,
     /// By which a decision names it.
@@ -166,7 +171,7 @@ pub struct Mend {
 }
 
 /// Puts parts in a row. `set`: lengths that the coach chose, by key.
-pub fn hour(length_s: u32, wanted: Vec<Wanted>, set: &[(String, u32)]) -> Hour {
+pub fn hour(length_s: u32, wanted: Vec<WantedLength>, set: &[(String, u32)]) -> Hour {
     let mut at = 0u32;
     let slots: Vec<Slot> = wanted
         .into_iter()
@@ -194,14 +199,14 @@ pub fn hour(length_s: u32, wanted: Vec<Wanted>, set: &[(String, u32)]) -> Hour {
 
 /// What can be shortened without touching the work: each part down to its least, in the order of what it costs.
 fn mends(slots: &[Slot], overrun_s: u32) -> Vec<Mend> {
-    const ORDER: [(Part, &str); 7] = [
-        (Part::Accessory, "the accessory is left for another day"),
-        (Part::CoolDown, "members stretch on their own"),
-        (Part::Brief, "say less, show more"),
-        (Part::ChangeOver, "needs every hand on the plates"),
-        (Part::WorkoutBrief, "standards only"),
-        (Part::Skill, "less practice"),
-        (Part::WarmUp, "fewer drills; not under 6:00"),
+    const ORDER: [(HourPart, &str); 7] = [
+        (HourPart::Accessory, "the accessory is left for another day"),
+        (HourPart::CoolDown, "members stretch on their own"),
+        (HourPart::Brief, "say less, show more"),
+        (HourPart::ChangeOver, "needs every hand on the plates"),
+        (HourPart::WorkoutBrief, "standards only"),
+        (HourPart::Skill, "less practice"),
+        (HourPart::WarmUp, "fewer drills; not under 6:00"),
     ];
     let mut out = Vec::new();
     for (part, cost) in ORDER {
@@ -224,13 +229,13 @@ fn mends(slots: &[Slot], overrun_s: u32) -> Vec<Mend> {
 mod tests {
     use super::*;
 
-    fn day() -> Vec<Wanted> {
+    fn day() -> Vec<WantedLength> {
         vec![
-            Wanted::of(Part::Brief, None, BRIEF, ""),
-            Wanted::of(Part::WarmUp, None, WARM_UP, ""),
-            Wanted::of(Part::Strength, Some(0), [1500, 1200], ""),
-            Wanted::of(Part::Workout, Some(1), [840, 840], ""),
-            Wanted::of(Part::CoolDown, None, COOL_DOWN, ""),
+            WantedLength::of(HourPart::Brief, None, BRIEF, ""),
+            WantedLength::of(HourPart::WarmUp, None, WARM_UP, ""),
+            WantedLength::of(HourPart::Strength, Some(0), [1500, 1200], ""),
+            WantedLength::of(HourPart::Workout, Some(1), [840, 840], ""),
+            WantedLength::of(HourPart::CoolDown, None, COOL_DOWN, ""),
         ]
     }
 

@@ -7,27 +7,29 @@ mod preset;
 pub use loadable::{Loadable, Loaded};
 pub use preset::Preset;
 
+use crate::kinds::Gear;
 use crate::movement::LoadKind;
 use crate::units::{KG_PER_LB, WeightUnit, plain};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// Things of which a gym only counts how many it has, by catalogue id.
-pub const COUNTED: [&str; 10] = [
-    "rack",
-    "pull-up-bar",
-    "rings",
-    "climbing-rope",
-    "jump-rope",
-    "rowing-erg",
-    "air-bike",
-    "ski-machine",
-    "bench",
-    "wall-target",
+/// Things of which a gym only counts how many it has.
+pub const COUNTED: [Gear; 10] = [
+    Gear::Rack,
+    Gear::PullUpBar,
+    Gear::Rings,
+    Gear::ClimbingRope,
+    Gear::JumpRope,
+    Gear::RowingErg,
+    Gear::AirBike,
+    Gear::SkiMachine,
+    Gear::Bench,
+    Gear::WallTarget,
 ];
 
 /// Things that are counted by size: bars, implements, boxes.
-const SIZED: [&str; 6] = ["barbell", "dumbbell", "dumbbell-pair", "kettlebell", "medball", "box"];
+const SIZED: [Gear; 6] =
+    [Gear::Barbell, Gear::Dumbbell, Gear::DumbbellPair, Gear::Kettlebell, Gear::Medball, Gear::Box];
 
 /// Items of one size.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -59,11 +61,11 @@ pub struct Kit {
     pub balls: Vec<Stock>,
     /// Boxes, cm.
     pub boxes: Vec<Stock>,
-    /// Everything else by catalogue id: racks, pull-up places, rings, ropes, machines.
-    pub counts: BTreeMap<String, u32>,
-    /// Nothing but these, by the catalogue's words: a home or an outing. Empty: a hall, where floor, walls and bands are.
+    /// Everything else: racks, pull-up places, rings, ropes, machines.
+    pub counts: BTreeMap<Gear, u32>,
+    /// Nothing but these: a home or an outing. Empty: a hall, where floor, walls and bands are.
     #[serde(skip)]
-    pub only: Vec<String>,
+    pub only: Vec<Gear>,
 }
 
 impl Kit {
@@ -152,16 +154,16 @@ impl Kit {
             items.iter().map(|(size, count)| Stock { size: *size, count: *count }).collect()
         };
         let counts = [
-            ("rack", 6),
-            ("pull-up-bar", 12),
-            ("rings", 6),
-            ("climbing-rope", 2),
-            ("jump-rope", 20),
-            ("rowing-erg", 6),
-            ("air-bike", 4),
-            ("ski-machine", 2),
-            ("bench", 6),
-            ("wall-target", 10),
+            (Gear::Rack, 6),
+            (Gear::PullUpBar, 12),
+            (Gear::Rings, 6),
+            (Gear::ClimbingRope, 2),
+            (Gear::JumpRope, 20),
+            (Gear::RowingErg, 6),
+            (Gear::AirBike, 4),
+            (Gear::SkiMachine, 2),
+            (Gear::Bench, 6),
+            (Gear::WallTarget, 10),
         ];
         Kit {
             unit: WeightUnit::Kg,
@@ -183,7 +185,7 @@ impl Kit {
             kettlebells: list(&[(8.0, 4), (12.0, 6), (16.0, 8), (20.0, 4), (24.0, 8), (32.0, 3)]),
             balls: list(&[(4.0, 4), (6.0, 8), (9.0, 8)]),
             boxes: list(&[(30.0, 4), (50.0, 8), (60.0, 8)]),
-            counts: counts.into_iter().map(|(k, n)| (k.to_owned(), n)).collect(),
+            counts: counts.into_iter().collect(),
             only: Vec::new(),
         }
     }
@@ -205,18 +207,18 @@ impl Kit {
     }
 
     /// How many of a counted thing; boxes, bars and the like are counted from their lists.
-    pub fn count(&self, id: &str) -> u32 {
+    pub fn count(&self, gear: Gear) -> u32 {
         let all = |list: &[Stock]| list.iter().map(|s| s.count).sum();
-        match id {
-            "barbell" => all(&self.bars),
-            "plates" => all(&self.plates) / 2,
-            "dumbbell" => all(&self.dumbbells),
+        match gear {
+            Gear::Barbell => all(&self.bars),
+            Gear::Plates => all(&self.plates) / 2,
+            Gear::Dumbbell => all(&self.dumbbells),
             // two of the same mass
-            "dumbbell-pair" => self.dumbbells.iter().map(|s| s.count / 2).sum(),
-            "kettlebell" => all(&self.kettlebells),
-            "medball" => all(&self.balls),
-            "box" => all(&self.boxes),
-            _ => self.counts.get(id).copied().unwrap_or(0),
+            Gear::DumbbellPair => self.dumbbells.iter().map(|s| s.count / 2).sum(),
+            Gear::Kettlebell => all(&self.kettlebells),
+            Gear::Medball => all(&self.balls),
+            Gear::Box => all(&self.boxes),
+            _ => self.counts.get(&gear).copied().unwrap_or(0),
         }
     }
 
@@ -232,12 +234,12 @@ impl Kit {
     }
 
     /// Whether everything that a movement needs and that gyms count is there; floor, walls and bands are.
-    pub fn has(&self, equipment: &[String]) -> bool {
+    pub fn has(&self, equipment: &[Gear]) -> bool {
         if !self.only.is_empty() && !equipment.iter().all(|e| self.only.contains(e)) {
             return false;
         }
-        let counted = |e: &str| SIZED.contains(&e) || (COUNTED.contains(&e) && e != "wall-target");
-        equipment.iter().all(|e| !counted(e) || self.count(e) > 0)
+        let counted = |e: &Gear| SIZED.contains(e) || (COUNTED.contains(e) && *e != Gear::WallTarget);
+        equipment.iter().all(|e| !counted(e) || self.count(*e) > 0)
     }
 
     /// The size of a fixed implement nearest to a wish, the lighter of two equally near; `None` without any.

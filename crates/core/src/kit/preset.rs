@@ -79,7 +79,7 @@ impl Preset {
             kettlebells: of(&usual.kettlebells, &some),
             balls: of(&usual.balls, &some),
             boxes: of(&usual.boxes, &some),
-            counts: usual.counts.iter().map(|(k, n)| (k.clone(), some(*n))).collect(),
+            counts: usual.counts.iter().map(|(k, n)| (*k, some(*n))).collect(),
             ..usual
         }
     }
@@ -105,7 +105,7 @@ mod tests {
                 counted.bars[0].count += 1;
                 assert_eq!(Preset::of(&counted), None);
             }
-            let racks = Preset::ALL.map(|p| p.kit(unit).count("rack"));
+            let racks = Preset::ALL.map(|p| p.kit(unit).count(crate::kinds::Gear::Rack));
             assert_eq!(racks, [2, 6, 11]);
         }
         assert_eq!(Preset::read("huge"), None);

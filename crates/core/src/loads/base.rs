@@ -3,6 +3,7 @@
 use super::estimate::{OLD_DAYS, VERY_OLD_DAYS, estimate_with, of_level};
 use super::one_rep_max::percent_for_reps;
 use crate::roster::Member;
+use crate::schools::PercentageBase;
 use crate::settings::Settings;
 use crate::sheet::PercentBase;
 use crate::units::{Provenance, plain};
@@ -42,17 +43,16 @@ pub fn base_for(
     settings: &Settings,
     today: NaiveDate,
 ) -> Base {
-    let school = settings.school("percentage-base");
     match of {
         PercentBase::Lift(other) => base_for(member, other, &PercentBase::OneRm, settings, today),
         PercentBase::RepMax(n) => rep_max(member, lift, *n, today),
         PercentBase::TrainingMax => training(one_rm(member, lift, true, today), settings),
         PercentBase::OneRm => one_rm(member, lift, true, today),
-        PercentBase::Unsaid => match school {
-            "training-max" => training(one_rm(member, lift, true, today), settings),
-            "tested-1rm" => one_rm(member, lift, true, today),
-            "by-feel" => Base { by_feel: true, ..one_rm(member, lift, true, today) },
-            _ => one_rm(member, lift, false, today),
+        PercentBase::Unsaid => match settings.answer() {
+            PercentageBase::TrainingMax => training(one_rm(member, lift, true, today), settings),
+            PercentageBase::TestedOneRm => one_rm(member, lift, true, today),
+            PercentageBase::ByFeel => Base { by_feel: true, ..one_rm(member, lift, true, today) },
+            PercentageBase::RecentRepMax => one_rm(member, lift, false, today),
         },
     }
 }

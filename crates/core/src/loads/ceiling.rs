@@ -3,6 +3,7 @@
 
 use super::base::Base;
 use super::estimate::by_mass;
+use crate::kinds::Limit;
 use crate::movement::{LoadKind, catalogue};
 use crate::pacing::Level;
 use crate::ratios::{ballistic, newcomer_ceiling};
@@ -63,7 +64,7 @@ pub(super) fn ceiling(member: &Member, lift: &str, base: &Base, by_limit: bool, 
         reserve: Some(reserve),
         ..NONE
     };
-    if member.limits.iter().any(|l| l == "pregnancy") {
+    if member.limits.contains(&Limit::Pregnancy) {
         // a bell that is swung or thrown stays as light as for somebody new
         let thrown =
             ballistic(lift) && catalogue().movement(lift).is_none_or(|m| m.load != LoadKind::Barbell);

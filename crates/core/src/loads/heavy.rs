@@ -6,6 +6,7 @@ use super::instead::lift_for;
 use super::one_rep_max::percent_for_reps;
 use super::prescribe::{Bars, MemberLift, of_loaded, prescribe};
 use super::time::{Turns, rest_after, set_time};
+use crate::kinds::Limit;
 use crate::kit::{Kit, Loadable, Loaded};
 use crate::pacing::Level;
 use crate::ratios::newcomer_ceiling;
@@ -34,7 +35,7 @@ const MOST_BASE_REPS: u32 = 10;
 
 /// What the day's heavy set is for somebody: one instruction a card, limits and newness before the sheet's words.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Day {
+enum HeavyDay {
     /// Seasoned, the lift is known: to the expected maximum, then by the reps that are left.
     Whole,
     /// The lift is known: nearly as far.
@@ -56,17 +57,17 @@ const ESTIMATED: f64 = 0.90;
 /// Reps of a replacement's sets in pregnancy (own).
 const PREGNANT_REPS: u32 = 8;
 
-impl Day {
-    fn of(member: &Member, lift: &str, base: &Base) -> Day {
+impl HeavyDay {
+    fn of(member: &Member, lift: &str, base: &Base) -> HeavyDay {
         // a single of the lift itself says what its five will be
         let known = member.maxes.iter().any(|m| m.lift == lift);
         match base.provenance {
-            _ if member.level == Level::New => Day::Easy,
-            Provenance::Assumed | Provenance::Results => Day::Easy,
-            Provenance::Estimated if !known && member.is_newer() => Day::Easy,
-            Provenance::Estimated if !known => Day::Estimated,
-            _ if matches!(member.level, Level::Seasoned | Level::Competitive) => Day::Whole,
-            _ => Day::Nearly,
+            _ if member.level == Level::New => HeavyDay::Easy,
+            Provenance::Assumed | Provenance::Results => HeavyDay::Easy,
+            Provenance::Estimated if !known && member.is_newer() => HeavyDay::Easy,
+            Provenance::Estimated if !known => HeavyDay::Estimated,
+            _ if matches!(member.level, Level::Seasoned | Level::Competitive) => HeavyDay::Whole,
+            _ => HeavyDay::Nearly,
         }
     }
 
@@ -81,19 +82,19 @@ impl Day {
                 .collect()
         };
         match self {
-            Day::Whole => shares(sets),
-            Day::Nearly => most(NEARLY),
-            Day::Estimated => most(ESTIMATED),
-            Day::Easy => EASY.to_vec(),
+            HeavyDay::Whole => shares(sets),
+            HeavyDay::Nearly => most(NEARLY),
+            HeavyDay::Estimated => most(ESTIMATED),
+            HeavyDay::Easy => EASY.to_vec(),
         }
     }
 
     /// What the card says of it.
     fn reason(self, reps: u32, sets: usize) -> OfLift {
         match self {
-            Day::Whole | Day::Nearly => OfLift::BuildTo { reps, sets },
-            Day::Estimated => OfLift::BuildTowards { reps, sets },
-            Day::Easy => OfLift::EasySets { sets },
+            HeavyDay::Whole | HeavyDay::Nearly => OfLift::BuildTo { reps, sets },
+            HeavyDay::Estimated => OfLift::BuildTowards { reps, sets },
+            HeavyDay::Easy => OfLift::EasySets { sets },
         }
     }
 }
@@ -178,26 +179,26 @@ pub fn plan_heavy(
     today: NaiveDate,
 ) -> Option<MemberLift> {
     let lift = build.movement.id()?;
-    let pregnant = member.limits.iter().any(|l| l == "pregnancy");
+    let pregnant = member.limits.contains(&Limit::Pregnancy);
     if pregnant || lift_for(member, lift, kit).lift != lift {
         return instead_of_a_maximum(member, build, pregnant, kit, bars, settings, today);
     }
     let base = base_for(member, lift, &PercentBase::RepMax(build.reps), settings, today);
-    let day = Day::of(member, lift, &base);
-    let reps = if day == Day::Easy { build.reps.max(LEAST_EASY) } else { build.reps };
+    let day = HeavyDay::of(member, lift, &base);
+    let reps = if day == HeavyDay::Easy { build.reps.max(LEAST_EASY) } else { build.reps };
     let mut out = MemberLift {
         lift: lift.to_owned(),
         sets: Vec::new(),
         tempo: None,
         reserve: None,
         form: None,
-        no_maximum: day == Day::Easy,
+        no_maximum: day == HeavyDay::Easy,
         reasons: Vec::new(),
         open: Vec::new(),
         base,
     };
     let top = match ceiling_of(member, lift) {
-        Some(kg) if day == Day::Easy => out.base.kg.min(kg / EASY_TOP),
+        Some(kg) if day == HeavyDay::Easy => out.base.kg.min(kg / EASY_TOP),
         _ => out.base.kg,
     };
     let shares = day.shares(sets.max(FEWEST));
@@ -205,14 +206,14 @@ pub fn plan_heavy(
     let usual = bars.for_sets(member.standard, top * first, top * last)?;
     for share in shares {
         // an easy day never rounds up
-        let found = if matches!(day, Day::Whole | Day::Nearly) {
+        let found = if matches!(day, HeavyDay::Whole | HeavyDay::Nearly) {
             usual.nearest(top * share)
         } else {
             usual.below(top * share).or_else(|| usual.nearest(top * share))
         };
         let Some(w) = found else { continue };
         let w = match out.sets.last() {
-            Some(before) if w.kg <= before.load_kg && day != Day::Easy => {
+            Some(before) if w.kg <= before.load_kg && day != HeavyDay::Easy => {
                 usual.over(before.load_kg).unwrap_or(w)
             }
             _ => w,

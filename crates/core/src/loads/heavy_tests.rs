@@ -2,6 +2,7 @@
 
 use super::heavy::{Attempt, NextSet, best_of_day, next_set, plan_heavy, sets_that_fit};
 use super::{Bars, MemberLift};
+use crate::kinds::Limit;
 use crate::kit::Kit;
 use crate::pacing::Level;
 use crate::roster::{Max, Member};
@@ -87,7 +88,7 @@ fn the_weights_climb_to_the_expected_maximum() {
 #[test]
 fn a_limit_has_no_maximum_of_its_replacement() {
     let mut m = with_five(120.0);
-    m.limits = vec!["knee".into()];
+    m.limits = vec![Limit::Knee];
     let l = planned(&m, 3, 6);
     assert_ne!(l.lift, "back-squat");
     assert_eq!(l.working().map(|s| s.reps).collect::<Vec<_>>(), vec![5; 3]);
@@ -122,7 +123,7 @@ fn who_is_new_or_unknown_has_an_easy_day_and_an_estimate_stops_short() {
 #[test]
 fn nobody_pregnant_is_asked_for_a_maximum() {
     let mut m = with_five(120.0);
-    m.limits = vec!["pregnancy".into()];
+    m.limits = vec![Limit::Pregnancy];
     let l = planned(&m, 1, 6);
     assert!(l.working().all(|s| s.reps == 8 && s.percent.is_none_or(|p| p <= 70.5)), "{:?}", l.sets);
     assert!(

@@ -24,7 +24,7 @@ pub(super) fn nearest(
     let (stock, n) = kit.implements(catalogue().movement(id)?.load)?;
     let wanted = wish_kg / f64::from(n);
     let at_hand = Kit::nearest(stock, wanted, n)?;
-    let heavier = stock.iter().any(|s| s.count >= n.into() && s.size > at_hand);
+    let heavier = stock.iter().any(|s| s.count >= n && s.size > at_hand);
     let light = (reps > 0 && at_hand < TOO_LIGHT * wanted && !heavier).then(|| {
         let needed = (f64::from(reps) * wanted / at_hand - 1e-9).ceil() as u32;
         let Tempo([lowering, bottom, lifting, top]) = tempo.unwrap_or(Tempo([UNSAID_LOWERING_S, 0, 1, 0]));

@@ -1,5 +1,6 @@
 //! What a member lifts when the sheet's lift is not for them: a limit rules it out, or the gym has nothing to do it with.
 
+use crate::kinds::Gear;
 use crate::kit::Kit;
 use crate::movement::{Cause, LoadKind, LoadRule, catalogue};
 use crate::reason::{Agreed, OfLift};
@@ -62,7 +63,7 @@ pub(super) fn lift_for(member: &Member, id: &str, kit: &Kit) -> Instead {
     if !kit.has(&m.equipment)
         && let Some(found) = stand_in(id, &[Cause::NoBarbell, Cause::NoRig], fits)
     {
-        let no_barbell = kit.count("barbell") == 0;
+        let no_barbell = kit.count(Gear::Barbell) == 0;
         let reason = OfLift::LiftForKit { to: found.lift.clone(), from: id.to_owned(), no_barbell };
         return Instead { reason: Some(reason), ..found };
     }

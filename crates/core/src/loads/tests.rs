@@ -1,6 +1,7 @@
 //! Figures of the strength rules, worked out by hand.
 
 use super::*;
+use crate::kinds::Limit;
 use crate::kit::Kit;
 use crate::pacing::Level;
 use crate::reason::{OfLift, Reason, TooLight};
@@ -241,7 +242,7 @@ fn who_was_away_or_is_pregnant_lifts_less() {
         (80.0, Some(2))
     );
     m.last_session = None;
-    m.limits = vec!["pregnancy".into()];
+    m.limits = vec![Limit::Pregnancy];
     let l = plan(&m, "back squat 3 x 5 @ 80%");
     assert!(l.first_kg() <= 60.0 && l.working().all(|s| s.load_kg <= 70.0), "{l:?}");
     assert!(
@@ -255,17 +256,17 @@ fn who_was_away_or_is_pregnant_lifts_less() {
 fn what_stands_in_for_a_lift_is_as_careful_as_the_lift() {
     // new, nothing tested, a shoulder: two dumbbells of at most 12.5 kg, x 1.15 for the heaviest of bodies
     let mut new = Member::unknown("Bo", Standard::Heavier, Level::New);
-    new.limits = vec!["shoulder".into()];
+    new.limits = vec![Limit::Shoulder];
     let l = plan(&new, "push press 5 x 5 @ 75%");
     assert!(l.lift.starts_with("db-") && l.working().all(|s| s.load_kg <= 14.5), "{} {:?}", l.lift, l.sets);
     // a back that hurts, and nothing of the legs is known: from half of what the press lets expect
     let mut back = member(&[("strict-press", 55.0, 1)]);
-    back.limits = vec!["lumbar".into()];
+    back.limits = vec![Limit::Lumbar];
     let l = plan(&back, "squat snatch 8 x 2 @ 70-75%");
     assert!(l.lift != "squat-snatch" && l.first_kg() <= 0.5 * l.base.kg + 1.3, "{} {l:?}", l.lift);
     // a bell that is swung: as light as for somebody new, and no slow lowering is offered
     let mut m = member(&[("back-squat", 120.0, 1), ("deadlift", 160.0, 1)]);
-    m.limits = vec!["pregnancy".into()];
+    m.limits = vec![Limit::Pregnancy];
     let l = plan(&m, "squat snatch 8 x 2 @ 70-75%");
     assert_eq!(l.lift, "kb-swing-eye-level");
     assert!(l.working().all(|s| s.load_kg <= 16.0 * 1.15), "{:?}", l.sets);
@@ -331,7 +332,7 @@ fn the_ramp_starts_at_the_empty_bar_and_ends_close_to_the_work() {
 #[test]
 fn a_limit_changes_the_lift_and_says_which() {
     let mut m = member(&[("back-squat", 120.0, 1)]);
-    m.limits = vec!["wrist".into()];
+    m.limits = vec![Limit::Wrist];
     let l = plan(&m, "front squat 5 x 3 @ 80%");
     assert_ne!(l.lift, "front-squat");
     assert!(

@@ -13,7 +13,7 @@ const SLOWEST: f64 = 0.85;
 
 /// What a set should weigh: low and high end and the wish between them, per cent of the base.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Wanted {
+pub(super) struct WantedLoad {
     pub low: f64,
     pub high: f64,
     pub wish: f64,
@@ -21,30 +21,30 @@ pub(super) struct Wanted {
     pub feel: bool,
 }
 
-impl Wanted {
-    fn exact(p: f64) -> Wanted {
-        Wanted { low: p, high: p, wish: p, feel: false }
+impl WantedLoad {
+    fn exact(p: f64) -> WantedLoad {
+        WantedLoad { low: p, high: p, wish: p, feel: false }
     }
 
     /// So much of it.
-    pub fn times(self, share: f64) -> Wanted {
-        Wanted { low: self.low * share, high: self.high * share, wish: self.wish * share, ..self }
+    pub fn times(self, share: f64) -> WantedLoad {
+        WantedLoad { low: self.low * share, high: self.high * share, wish: self.wish * share, ..self }
     }
 
     /// Never over a limit: a wish over it slides down with its band, a band is cut there.
-    pub fn under(self, most: Option<f64>) -> Wanted {
+    pub fn under(self, most: Option<f64>) -> WantedLoad {
         match most {
             Some(most) if self.wish > most - 1e-6 => {
-                Wanted { low: most - 10.0, high: most, wish: most, ..self }
+                WantedLoad { low: most - 10.0, high: most, wish: most, ..self }
             }
-            Some(most) => Wanted { high: self.high.min(most), ..self },
+            Some(most) => WantedLoad { high: self.high.min(most), ..self },
             _ => self,
         }
     }
 }
 
 /// What set `i` of a lift should weigh.
-pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> Wanted {
+pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> WantedLoad {
     let n = lift.reps.len();
     let Some(p) = &lift.percent else {
         // by feel: what leaves 3 in reserve; with "add weight" down to 1 on the last set
@@ -52,7 +52,7 @@ pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> Wanted {
         let climb = if climbs { 2.0 * i as f64 / (n - 1) as f64 } else { 0.0 };
         let reserve = FEEL_RESERVE - climb.round() as u32;
         let reps = if reps == 0 { MAX_SET_REPS } else { reps };
-        return Wanted { feel: true, ..Wanted::exact(percent_for_reps(reps + reserve)) };
+        return WantedLoad { feel: true, ..WantedLoad::exact(percent_for_reps(reps + reserve)) };
     };
     match (p.band, p.values.as_slice()) {
         (true, [low, high]) => {
@@ -68,11 +68,11 @@ pub(super) fn wanted(lift: &LiftSets, i: usize, reps: u32) -> Wanted {
                 (None, Some(_)) => *high,
                 (None, None) => (low + high) / 2.0,
             };
-            Wanted { low: *low, high: *high, wish, feel: false }
+            WantedLoad { low: *low, high: *high, wish, feel: false }
         }
         _ => match p.of_set(i) {
-            Some([low, high]) => Wanted { low, high, wish: (low + high) / 2.0, feel: false },
-            None => Wanted::exact(70.0),
+            Some([low, high]) => WantedLoad { low, high, wish: (low + high) / 2.0, feel: false },
+            None => WantedLoad::exact(70.0),
         },
     }
 }

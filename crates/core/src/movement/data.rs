@@ -1,6 +1,8 @@
 //! The shapes of the embedded data files; unknown keys are refused, so that a typing slip in the data fails
 //! the tests instead of being ignored.
 
+use crate::kinds::{Branch, Gear, Limit, Pattern};
+use crate::schools::Question;
 use serde::{Deserialize, de::DeserializeOwned};
 
 /// What carries the load of a movement.
@@ -42,10 +44,10 @@ pub struct Movement {
     #[serde(default)]
     pub aliases: Vec<String>,
     /// Main pattern (squat, hinge, lunge, push-vertical, ...).
-    pub pattern: String,
+    pub pattern: Pattern,
     /// Further patterns.
     #[serde(default)]
-    pub pattern_also: Vec<String>,
+    pub pattern_also: Vec<Pattern>,
     /// Body regions that it asks for.
     pub regions: Vec<String>,
     /// What carries the load.
@@ -58,7 +60,7 @@ pub struct Movement {
     /// One side works at a time.
     pub per_side: bool,
     /// Kit needed; empty means floor space only.
-    pub equipment: Vec<String>,
+    pub equipment: Vec<Gear>,
     /// What makes a rep count.
     pub standard: String,
     /// Two or three cues.
@@ -68,7 +70,7 @@ pub struct Movement {
     /// Tags of safety notes.
     pub cautions: Vec<String>,
     /// Limits for which another rung is chosen.
-    pub avoid_with: Vec<String>,
+    pub avoid_with: Vec<Limit>,
     /// 1 anyone on day one .. 5 months of practice.
     pub skill: u8,
     /// Usual loads in kg, [heavier, lighter], for a light, moderate or heavy session.
@@ -83,6 +85,16 @@ pub struct Movement {
 const SAID_CUES: usize = 2;
 
 impl Movement {
+    /// Whether a kind of kit is needed for it.
+    pub fn needs(&self, gear: Gear) -> bool {
+        self.equipment.contains(&gear)
+    }
+
+    /// Whether it trains a pattern, first or beside another.
+    pub fn trains(&self, pattern: Pattern) -> bool {
+        self.pattern == pattern || self.pattern_also.contains(&pattern)
+    }
+
     /// The cues that are said, at most two.
     pub fn said_cues(&self) -> &[String] {
         self.cues.get(..SAID_CUES).unwrap_or(&self.cues)
@@ -138,12 +150,12 @@ pub struct Rung {
     pub holds_clock: bool,
     /// The rung is used only when this school ...
     #[serde(default)]
-    pub school: Option<String>,
+    pub school: Option<Question>,
     /// ... has this option.
     #[serde(default)]
     pub option: Option<String>,
     /// main, or the reason for a side branch (shoulder-friendly, no-rig, ...).
-    pub branch: String,
+    pub branch: Branch,
     /// Pace in words.
     pub cycle_note: String,
     /// Why it stands here.
@@ -197,13 +209,13 @@ pub struct Drill {
     /// Regions that it prepares.
     pub regions: Vec<String>,
     /// Patterns that it prepares.
-    pub prepares: Vec<String>,
+    pub prepares: Vec<Pattern>,
     /// How much of it.
     pub dose: Dose,
     /// The dose is for each side.
     pub per_side: bool,
     /// Kit needed.
-    pub equipment: Vec<String>,
+    pub equipment: Vec<Gear>,
     /// standing, floor, hanging, wall or moving.
     pub position: String,
     /// 1 easy .. 3 working.
@@ -307,7 +319,7 @@ pub struct Caution {
 #[serde(deny_unknown_fields)]
 pub struct Equipment {
     /// Id.
-    pub id: String,
+    pub id: Gear,
     /// Name.
     pub name: String,
     /// People who can work on one item at the same moment.
@@ -334,7 +346,7 @@ pub struct SchoolOption {
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct School {
-    pub id: String,
+    pub id: Question,
     pub question: String,
     pub options: Vec<SchoolOption>,
     pub default: String,

@@ -1,9 +1,8 @@
 //! What stands in for a movement, by family and cause (`data/substitutions.toml`).
 
 use super::{Catalogue, LoadKind, Movement, catalogue};
+use crate::kinds::Limit;
 use serde::Deserialize;
-use serde::de::IntoDeserializer;
-use serde::de::value::{self, StrDeserializer};
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
@@ -32,10 +31,22 @@ pub enum Cause {
 }
 
 impl Cause {
-    /// Of a member's limit, which is called the same.
-    pub fn of_limit(limit: &str) -> Option<Cause> {
-        let name: StrDeserializer<value::Error> = limit.into_deserializer();
-        Cause::deserialize(name).ok()
+    /// Of a member's limit.
+    pub fn of_limit(limit: Limit) -> Cause {
+        match limit {
+            Limit::Shoulder => Cause::Shoulder,
+            Limit::Elbow => Cause::Elbow,
+            Limit::Wrist => Cause::Wrist,
+            Limit::Grip => Cause::Grip,
+            Limit::Lumbar => Cause::Lumbar,
+            Limit::Hip => Cause::Hip,
+            Limit::Knee => Cause::Knee,
+            Limit::Ankle => Cause::Ankle,
+            Limit::NoImpact => Cause::NoImpact,
+            Limit::NoHanging => Cause::NoHanging,
+            Limit::NoInversion => Cause::NoInversion,
+            Limit::Pregnancy => Cause::Pregnancy,
+        }
     }
 }
 
@@ -261,13 +272,13 @@ impl Catalogue {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::roster::LIMITS;
+    use crate::kinds::Gear;
 
     /// What is in the hall for each cause of kit: everything but this.
-    fn gone(cause: Cause) -> &'static [&'static str] {
+    fn gone(cause: Cause) -> &'static [Gear] {
         match cause {
-            Cause::NoBarbell => &["barbell", "plates"],
-            Cause::NoRig => &["pull-up-bar", "rings", "climbing-rope"],
+            Cause::NoBarbell => &[Gear::Barbell, Gear::Plates],
+            Cause::NoRig => &[Gear::PullUpBar, Gear::Rings, Gear::ClimbingRope],
             _ => &[],
         }
     }
@@ -297,11 +308,11 @@ mod tests {
     fn every_movement_that_a_limit_rules_out_has_something_instead() {
         for m in &catalogue().movements {
             for limit in &m.avoid_with {
-                let cause = Cause::of_limit(limit).unwrap_or_else(|| panic!("{limit}"));
+                let cause = Cause::of_limit(*limit);
                 let free =
                     |t: &Instead| catalogue().movement(&t.to).is_some_and(|x| !x.avoid_with.contains(limit));
                 let found = catalogue().instead(&m.id, &[cause], free);
-                assert!(found.is_some(), "{} for {limit}", m.id);
+                assert!(found.is_some(), "{} for {limit:?}", m.id);
             }
         }
     }
@@ -310,12 +321,12 @@ mod tests {
     fn the_first_of_a_limits_own_row_is_not_what_it_avoids() {
         for f in &TABLE.families {
             for row in &f.rows {
-                let causes = LIMITS.iter().map(|l| (l, Cause::of_limit(l).expect("a cause")));
+                let causes = Limit::ALL.iter().map(|l| (l, Cause::of_limit(*l)));
                 for (limit, cause) in causes.filter(|(_, c)| row.causes.contains(c)) {
                     for t in &row.instead {
                         let m = catalogue().movement(&t.to).expect("a movement");
                         assert!(
-                            !m.avoid_with.iter().any(|l| l == limit),
+                            !m.avoid_with.contains(limit),
                             "{} {cause:?}: {} has what it avoids",
                             f.id,
                             t.to
@@ -329,7 +340,7 @@ mod tests {
     #[test]
     fn without_bars_or_a_rig_nothing_needs_them() {
         for cause in [Cause::NoBarbell, Cause::NoRig] {
-            let needs = |m: &Movement| m.equipment.iter().any(|e| gone(cause).contains(&e.as_str()));
+            let needs = |m: &Movement| gone(cause).iter().any(|g| m.needs(*g));
             for m in catalogue().movements.iter().filter(|m| needs(m)) {
                 let there = |t: &Instead| catalogue().movement(&t.to).is_some_and(|x| !needs(x));
                 let found = catalogue().instead(&m.id, &[cause], there);

@@ -1,5 +1,6 @@
 //! How a member paces: set sizes, floors and reserves held back; and forced ways of breaking sets.
 
+use crate::schools::SetBreaking;
 /// Pacing of one member through one workout.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Policy {
@@ -106,14 +107,13 @@ pub enum Style {
 }
 
 impl Style {
-    /// By the id of an answer to the question of the schools; free for any other.
-    pub fn of_school(option: &str) -> Style {
-        match option {
-            "even-on-clock" => Style::Even,
-            "descending" => Style::Descending,
-            "unbroken-then-singles" => Style::UnbrokenThenSingles,
-            "singles" => Style::Singles,
-            _ => Style::Free,
+    /// By the hall's way of breaking sets.
+    pub fn of_school(way: SetBreaking) -> Style {
+        match way {
+            SetBreaking::EvenOnClock => Style::Even,
+            SetBreaking::Descending => Style::Descending,
+            SetBreaking::UnbrokenThenSingles => Style::UnbrokenThenSingles,
+            SetBreaking::Singles => Style::Singles,
         }
     }
 

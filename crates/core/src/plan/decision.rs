@@ -1,7 +1,7 @@
 //! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
 
 use crate::loads::Fit;
-use crate::movement::catalogue;
+use crate::schools::Question;
 use crate::settings::Settings;
 use crate::stimulus::Chosen;
 use crate::versions::Tier;
@@ -195,9 +195,9 @@ pub fn part_stimulus_of(decisions: &[Decision], block: usize, part: usize) -> Op
 }
 
 /// The coach's own answer to a question of the schools for this class, if there is one.
-pub fn school_of<'a>(decisions: &'a [Decision], id: &str) -> Option<&'a str> {
+pub fn school_of(decisions: &[Decision], question: Question) -> Option<&str> {
     decisions.iter().rev().find_map(|d| match d {
-        Decision::School { school, option } if school == id => Some(option.as_deref()),
+        Decision::School { school, option } if school == question.word() => Some(option.as_deref()),
         _ => None,
     })?
 }
@@ -205,9 +205,9 @@ pub fn school_of<'a>(decisions: &'a [Decision], id: &str) -> Option<&'a str> {
 /// The hall's settings with this class's own answers.
 pub fn settings_with(settings: &Settings, decisions: &[Decision]) -> Settings {
     let mut out = settings.clone();
-    for s in &catalogue().schools {
-        if let Some(option) = school_of(decisions, &s.id) {
-            out.schools.insert(s.id.clone(), option.to_owned());
+    for question in Question::ALL {
+        if let Some(option) = school_of(decisions, *question) {
+            out.schools.insert(question.word().to_owned(), option.to_owned());
         }
     }
     out
@@ -320,9 +320,9 @@ mod tests {
             option: option.map(str::to_owned),
         };
         let hall = Settings::default();
-        let of = |d: &[Decision]| settings_with(&hall, d).school("what-to-scale").to_owned();
+        let of = |d: &[Decision]| settings_with(&hall, d).school(Question::WhatToScale).to_owned();
         assert_eq!(of(&[school(Some("cut-time"))]), "cut-time");
-        assert_eq!(of(&[school(Some("cut-time")), school(None)]), hall.school("what-to-scale"));
+        assert_eq!(of(&[school(Some("cut-time")), school(None)]), hall.school(Question::WhatToScale));
     }
 
     #[test]

@@ -5,7 +5,7 @@ use super::decision::{Decision, lengths};
 use super::strength::{BUILD_S, StrengthPlan};
 use super::workout::WorkoutPlan;
 use crate::hour::{
-    BRIEF, CHANGE_OVER, COOL_DOWN, Hour, Part, SKILL, TIDY, WARM_UP, WORKOUT_BRIEF, Wanted, hour,
+    BRIEF, CHANGE_OVER, COOL_DOWN, Hour, HourPart, SKILL, TIDY, WARM_UP, WORKOUT_BRIEF, WantedLength, hour,
 };
 use crate::pacing::table;
 use crate::settings::Settings;
@@ -25,12 +25,13 @@ pub(super) fn plan_hour(
     strength: &[StrengthPlan],
     workouts: &[WorkoutPlan],
 ) -> Hour {
-    let mut wanted = vec![Wanted::of(Part::Brief, None, BRIEF, "stimulus, versions, who shares a rack")];
+    let mut wanted =
+        vec![WantedLength::of(HourPart::Brief, None, BRIEF, "stimulus, versions, who shares a rack")];
     let warm = sheet.blocks.iter().position(|b| b.kind == BlockKind::WarmUp);
     let warm_s = warm.and_then(|i| sheet.blocks.get(i)).and_then(|b| b.duration_s);
     let how = if warm_s.is_some() { "from the sheet" } else { "usual length" };
     let s = warm_s.unwrap_or(WARM_UP[0]);
-    wanted.push(Wanted::of(Part::WarmUp, None, [s, WARM_UP[1].min(s)], how));
+    wanted.push(WantedLength::of(HourPart::WarmUp, None, [s, WARM_UP[1].min(s)], how));
     for (i, b) in sheet.blocks.iter().enumerate() {
         match b.kind {
             BlockKind::WarmUp | BlockKind::CoolDown => {}
@@ -39,20 +40,20 @@ pub(super) fn plan_hour(
             _ if !b.builds.is_empty() => wanted.push(builds(i, b)),
             BlockKind::Skill => {
                 let s = b.duration_s.or(b.clock_s()).unwrap_or(SKILL[0]);
-                wanted.push(Wanted::of(Part::Skill, Some(i), [s, SKILL[1].min(s)], said(b)));
+                wanted.push(WantedLength::of(HourPart::Skill, Some(i), [s, SKILL[1].min(s)], said(b)));
             }
             kind => {
                 let s = b.duration_s.or(b.clock_s()).unwrap_or_else(|| unhurried(b));
                 let least = if kind == BlockKind::Accessory { 0 } else { s };
-                wanted.push(Wanted::of(Part::of(kind), Some(i), [s, least], said(b)));
+                wanted.push(WantedLength::of(HourPart::of(kind), Some(i), [s, least], said(b)));
             }
         }
     }
     let cool = sheet.blocks.iter().find(|b| b.kind == BlockKind::CoolDown).and_then(|b| b.duration_s);
     let how = if cool.is_some() { "from the sheet" } else { "usual length" };
     let cool = cool.unwrap_or(COOL_DOWN[0]);
-    wanted.push(Wanted::of(Part::CoolDown, None, [cool, COOL_DOWN[1].min(cool)], how));
-    wanted.push(Wanted::of(Part::Tidy, None, TIDY, ""));
+    wanted.push(WantedLength::of(HourPart::CoolDown, None, [cool, COOL_DOWN[1].min(cool)], how));
+    wanted.push(WantedLength::of(HourPart::Tidy, None, TIDY, ""));
     let length = class.length_s.or(sheet.class_s).unwrap_or(settings.class_s);
     hour(length, wanted, &lengths(decisions))
 }
@@ -67,10 +68,10 @@ fn said(b: &Block) -> &'static str {
     }
 }
 
-fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
+fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> WantedLength {
     let plan = strength.iter().find(|s| s.block == i);
     let computed = plan.map_or(0, |s| s.length_s);
-    let part = Part::of(b.kind);
+    let part = HourPart::of(b.kind);
     // an accessory may be left out when the hour is short
     let least = if b.kind == BlockKind::Accessory { 0 } else { computed };
     let sum = plan.map_or_else(String::new, |s: &StrengthPlan| {
@@ -99,33 +100,38 @@ fn lifts(i: usize, b: &Block, strength: &[StrengthPlan]) -> Wanted {
         // a block that needs more than the sheet gives is shown with what it needs
         Some(given) if given < computed => {
             let how = format!("{sum}: the sheet gives {}", clock(f64::from(given)));
-            Wanted::of(part, Some(i), [computed, given], &how)
+            WantedLength::of(part, Some(i), [computed, given], &how)
         }
-        Some(given) => Wanted::of(part, Some(i), [given, computed.min(given)], &sum),
-        None => Wanted::of(part, Some(i), [computed, least], &sum),
+        Some(given) => WantedLength::of(part, Some(i), [given, computed.min(given)], &sum),
+        None => WantedLength::of(part, Some(i), [computed, least], &sum),
     }
 }
 
 /// A maximum of the day lasts its window; without one a usual one.
-fn builds(i: usize, b: &Block) -> Wanted {
+fn builds(i: usize, b: &Block) -> WantedLength {
     let windows = b.builds.iter().map(|x| x.window_s.unwrap_or(BUILD_S)).fold(0, u32::saturating_add);
     let how = if b.builds.iter().all(|x| x.window_s.is_some()) { "its window" } else { "a usual window" };
     let s = b.duration_s.unwrap_or(windows);
-    Wanted::of(Part::Strength, Some(i), [s, windows.min(s)], how)
+    WantedLength::of(HourPart::Strength, Some(i), [s, windows.min(s)], how)
 }
 
 fn workout(
-    wanted: &mut Vec<Wanted>,
+    wanted: &mut Vec<WantedLength>,
     i: usize,
     b: &Block,
     strength: &[StrengthPlan],
     workouts: &[WorkoutPlan],
 ) {
-    if !strength.is_empty() || wanted.iter().any(|w| w.part == Part::Workout) {
-        wanted.push(Wanted::of(Part::ChangeOver, Some(i), CHANGE_OVER, "plates off, kit out, lanes set"));
+    if !strength.is_empty() || wanted.iter().any(|w| w.part == HourPart::Workout) {
+        wanted.push(WantedLength::of(
+            HourPart::ChangeOver,
+            Some(i),
+            CHANGE_OVER,
+            "plates off, kit out, lanes set",
+        ));
     }
-    wanted.push(Wanted::of(
-        Part::WorkoutBrief,
+    wanted.push(WantedLength::of(
+        HourPart::WorkoutBrief,
         Some(i),
         WORKOUT_BRIEF,
         "standards, cues, pace in one line each",
@@ -153,7 +159,7 @@ fn workout(
             (UNKNOWN_WORKOUT_S, "no cap and nothing timed: a guess")
         }
     });
-    wanted.push(Wanted::of(Part::Workout, Some(i), [s, s], how));
+    wanted.push(WantedLength::of(HourPart::Workout, Some(i), [s, s], how));
 }
 
 /// Seconds of a block that nobody times.

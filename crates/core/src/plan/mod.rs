@@ -53,7 +53,7 @@ pub use workout::{Expected, PartStimulus, Shares, WorkoutPlan};
 
 use crate::cautions::{Note, notes};
 use crate::cycle::Cycle;
-use crate::hour::{Hour, Part};
+use crate::hour::{Hour, HourPart};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::logbook::{Outcome, volume_done};
@@ -159,7 +159,7 @@ impl Input for PlanOf<'_> {
         let abilities: Vec<_> = members.par_iter().map(known).collect::<Result<_, _>>()?;
         let abilities: Vec<Ability> = abilities.iter().map(|a| Ability::clone(a)).collect();
         let strength = strengths(self, &members, settings, memo)?;
-        let day = workout::Day {
+        let day = workout::WorkoutDay {
             members: &members,
             kit: &class.kit,
             bars: &Bars::of(&class.kit),
@@ -177,7 +177,7 @@ impl Input for PlanOf<'_> {
             .collect::<Result<_, _>>()?;
         problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
         let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
-        let warm_s = hour.slots.iter().find(|s| s.part == Part::WarmUp).map_or(0, |s| s.length_s);
+        let warm_s = hour.slots.iter().find(|s| s.part == HourPart::WarmUp).map_or(0, |s| s.length_s);
         let avoid = decision::swapped(decisions);
         let done = done::done(&workouts);
         let of = For { sheet, kit: &class.kit, recent: &class.recent_drills, avoid: &avoid, done: &done };
@@ -188,7 +188,7 @@ impl Input for PlanOf<'_> {
             cautions: notes(&as_today(&sheet.blocks, &strength), &who),
             sheet: sheet.clone(),
             hour,
-            warm_up: in_shape(warm, settings.school("general-warm-up")),
+            warm_up: in_shape(warm, settings.answer()),
             strength,
             workouts,
             unit: class.kit.unit,

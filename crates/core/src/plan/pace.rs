@@ -6,7 +6,7 @@ use super::cut::{Cut, add_cuts};
 use super::mark::{Mark, line_names};
 use super::memo::{Input, Memo, Stopped, recall};
 use super::placing::AbilityOf;
-use super::workout::{Day, WorkoutPlan};
+use super::workout::{WorkoutDay, WorkoutPlan};
 use crate::pacing::{Athlete, Known, Level, Style};
 use crate::roster::{Ability, Member};
 use crate::sheet::TargetUnit;
@@ -114,7 +114,7 @@ impl Input for WithCuts<'_> {
 pub(super) fn pace(
     out: &WorkoutPlan,
     versions: &Versions,
-    day: &Day,
+    day: &WorkoutDay,
     stimulus: &Stimulus,
     memo: &dyn Memo,
 ) -> Result<Vec<VersionPace>, Stopped> {
@@ -132,7 +132,7 @@ pub(super) fn pace(
 fn of_version(
     out: &WorkoutPlan,
     (tier, version): (Tier, &Version),
-    day: &Day,
+    day: &WorkoutDay,
     stimulus: &Stimulus,
     memo: &dyn Memo,
 ) -> Result<VersionPace, Stopped> {
@@ -150,7 +150,7 @@ fn of_version(
         let splits = out.splits.get(i).cloned().unwrap_or_default();
         return Ok(of_splits(tier, p.predicted.prediction.p50(), Some(i), splits, work, stimulus));
     }
-    let style = Style::of_school(day.settings.school("set-breaking"));
+    let style = Style::of_school(day.settings.answer());
     let Options { runs, seed, .. } = day.options;
     let effort = Effort { runs: runs.min(STANDS_RUNS), seed, style };
     let paced = |who: Runner, member: Option<usize>| {

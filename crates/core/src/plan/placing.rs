@@ -6,7 +6,7 @@ use crate::loads::Bars;
 use crate::roster::{Ability, Member, ability};
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
-use crate::versions::{Day, Placed, Predicted, Room, Tier, Versions, Work, make, place};
+use crate::versions::{PlaceDay, Placed, Predicted, Room, Tier, Versions, Work, make, place};
 use chrono::NaiveDate;
 use std::sync::Arc;
 
@@ -56,7 +56,7 @@ impl Input for VersionsOf<'_> {
 /// One member's place.
 #[derive(Debug)]
 pub(super) struct PlaceOf<'a> {
-    pub day: &'a Sealed<Day<'a>>,
+    pub day: &'a Sealed<PlaceDay<'a>>,
     pub member: &'a Member,
     pub chosen: Option<Tier>,
     pub as_written: bool,
@@ -74,7 +74,7 @@ impl Input for PlaceOf<'_> {
 /// One member's range in work that the kit has changed.
 #[derive(Debug)]
 pub(super) struct RangeOf<'a> {
-    pub day: &'a Sealed<Day<'a>>,
+    pub day: &'a Sealed<PlaceDay<'a>>,
     pub work: &'a Work,
     pub member: &'a Member,
 }

@@ -2,6 +2,7 @@
 //! said once for the room; nobody's weight drops by more than a step that is hardly felt.
 
 use super::fetch::{Thing, fetches};
+use crate::kinds::Gear;
 use crate::kit::{Kit, Stock};
 use crate::movement::{LoadKind, catalogue, say::spoken};
 use crate::reason::OfLine;
@@ -194,30 +195,30 @@ fn bars_and_plates(placed: &[Placed], members: &[Member], kit: &Kit) -> Vec<Stri
 
 /// Things that are only counted and of which there are fewer than members who need one at the same time.
 fn machines(placed: &[Placed], kit: &Kit) -> Vec<String> {
-    let mut needs: Vec<(String, String, usize)> = Vec::new();
+    let mut needs: Vec<(Gear, String, usize)> = Vec::new();
     for p in placed {
-        let mut mine: Vec<(&str, &str)> = Vec::new();
+        let mut mine: Vec<(Gear, &str)> = Vec::new();
         for l in &p.work.lines {
             let Some(m) = catalogue().movement(&l.movement) else { continue };
-            for e in m.equipment.iter().filter(|e| kit.counts.contains_key(*e) && *e != "rack") {
+            for e in m.equipment.iter().filter(|e| kit.counts.contains_key(*e) && **e != Gear::Rack) {
                 if !mine.iter().any(|(x, _)| x == e) {
-                    mine.push((e, &l.movement));
+                    mine.push((*e, &l.movement));
                 }
             }
         }
         for (e, id) in mine {
-            match needs.iter_mut().find(|(x, ..)| x == e) {
+            match needs.iter_mut().find(|(x, ..)| *x == e) {
                 Some(n) => n.2 += 1,
-                None => needs.push((e.to_owned(), id.to_owned(), 1)),
+                None => needs.push((e, id.to_owned(), 1)),
             }
         }
     }
     needs
         .into_iter()
-        .filter(|(e, _, n)| kit.count(e) > 0 && *n > kit.count(e) as usize)
+        .filter(|(e, _, n)| kit.count(*e) > 0 && *n > kit.count(*e) as usize)
         .map(|(e, id, n)| {
-            let have = kit.count(&e);
-            let name = catalogue().equipment.iter().find(|x| x.id == e).map_or_else(|| e.replace('-', " "), |x| x.name.clone());
+            let have = kit.count(e);
+            let name = catalogue().equipment.iter().find(|x| x.id == e).map_or(e.word(), |x| x.name.as_str());
             let heats = n.div_ceil(have as usize);
             format!(
                 "{n} members need the {} for the {} and there are {have}: start at {heats} different lines, or go in {heats} heats.",

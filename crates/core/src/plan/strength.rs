@@ -3,6 +3,7 @@
 use super::decision::{Decision, fit_of, load_by, racked};
 use super::memo::{Input, Memo, Stopped};
 use crate::cycle::{Cycle, running};
+use crate::kinds::Gear;
 use crate::kit::Kit;
 use crate::loads::{
     Bars, Fit, Floor, Lifter, MemberLift, Offer, RackPlan, StrengthTime, Turns, offers, plan_heavy,
@@ -10,6 +11,7 @@ use crate::loads::{
 };
 use crate::movement::catalogue;
 use crate::roster::Member;
+use crate::schools::DailyHeavy;
 use crate::settings::Settings;
 use crate::sheet::{Block, Build, LiftSets};
 use crate::units::clock;
@@ -20,7 +22,7 @@ use rayon::prelude::*;
 pub(super) const BUILD_S: u32 = 900;
 
 /// What planning a block needs to know.
-pub(super) struct Day<'a> {
+pub(super) struct StrengthDay<'a> {
     pub members: &'a [Member],
     pub kit: &'a Kit,
     pub bars: &'a Bars,
@@ -49,8 +51,15 @@ impl Input for StrengthOf<'_> {
 
     fn make(&self, _: &dyn Memo) -> Result<StrengthPlan, Stopped> {
         let StrengthOf { members, kit, settings, date, cycles, .. } = *self;
-        let day =
-            Day { members, kit, bars: &Bars::of(kit), settings, date, decisions: &self.decisions, cycles };
+        let day = StrengthDay {
+            members,
+            kit,
+            bars: &Bars::of(kit),
+            settings,
+            date,
+            decisions: &self.decisions,
+            cycles,
+        };
         Ok(plan_block(&day, self.index, self.block))
     }
 }
@@ -128,7 +137,7 @@ enum Today {
     Nothing(String),
 }
 
-fn today(day: &Day, l: &LiftSets) -> Today {
+fn today(day: &StrengthDay, l: &LiftSets) -> Today {
     let id = l.movement.id().unwrap_or("");
     let found = running(day.cycles, id, day.date);
     if !l.by_cycle {
@@ -156,7 +165,7 @@ fn today(day: &Day, l: &LiftSets) -> Today {
     }
 }
 
-fn plan_block(day: &Day, index: usize, block: &Block) -> StrengthPlan {
+fn plan_block(day: &StrengthDay, index: usize, block: &Block) -> StrengthPlan {
     let fit = fit_of(day.decisions, index);
     let mut open = Vec::new();
     let mut lifts: Vec<LiftPlan> = Vec::new();
@@ -203,7 +212,7 @@ fn plan_block(day: &Day, index: usize, block: &Block) -> StrengthPlan {
 }
 
 /// What the coach must settle about a lift.
-fn said(day: &Day, l: &LiftPlan) -> Vec<String> {
+fn said(day: &StrengthDay, l: &LiftPlan) -> Vec<String> {
     let mut open = Vec::new();
     if l.racks.crowded && l.time.does_not_fit.is_none() {
         open.push(format!(
@@ -239,10 +248,10 @@ fn said(day: &Day, l: &LiftPlan) -> Vec<String> {
     open
 }
 
-fn rack_count(day: &Day, fit: Fit) -> u32 {
+fn rack_count(day: &StrengthDay, fit: Fit) -> u32 {
     match fit {
         Fit::Racks(n) => n,
-        _ => day.kit.count("rack"),
+        _ => day.kit.count(Gear::Rack),
     }
 }
 
@@ -270,8 +279,8 @@ fn turns(l: &LiftPlan) -> Turns {
 }
 
 /// Those who lift a bar; replacements off the bar need no rack.
-fn lifters<'a>(day: &Day, id: &str, members: &'a [(usize, MemberLift)]) -> Vec<Lifter<'a>> {
-    let from_rack = catalogue().movement(id).is_some_and(|m| m.equipment.iter().any(|e| e == "rack"));
+fn lifters<'a>(day: &StrengthDay, id: &str, members: &'a [(usize, MemberLift)]) -> Vec<Lifter<'a>> {
+    let from_rack = catalogue().movement(id).is_some_and(|m| m.needs(Gear::Rack));
     members
         .iter()
         .filter(|(_, l)| l.bar_kg() > 0.0)
@@ -281,7 +290,7 @@ fn lifters<'a>(day: &Day, id: &str, members: &'a [(usize, MemberLift)]) -> Vec<L
 
 /// Racks for the weights of a lift, with the coach's moves; then the coach's kilograms, which move nobody to another rack.
 fn share_racks(
-    day: &Day,
+    day: &StrengthDay,
     at: (usize, usize),
     id: &str,
     members: &mut [(usize, MemberLift)],
@@ -295,7 +304,13 @@ fn share_racks(
     if put_on(day, at.0, members) { with_weights(&lifters(day, id, members), floor, &plan) } else { plan }
 }
 
-fn plan_lift(day: &Day, at: (usize, usize), sets: &LiftSets, fit: Fit, cycle: Option<String>) -> LiftPlan {
+fn plan_lift(
+    day: &StrengthDay,
+    at: (usize, usize),
+    sets: &LiftSets,
+    fit: Fit,
+    cycle: Option<String>,
+) -> LiftPlan {
     let mut sets = sets.clone();
     match fit {
         Fit::Sets(n) => {
@@ -375,10 +390,16 @@ fn pair(lifts: &mut [LiftPlan], fit: Fit) {
     }
 }
 
-fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle: Option<String>) -> LiftPlan {
+fn plan_test(
+    day: &StrengthDay,
+    at: (usize, usize),
+    build: &Build,
+    window_s: u32,
+    cycle: Option<String>,
+) -> LiftPlan {
     // a hall that wants no failed lift wants none here either
     let build = &Build {
-        no_misses: build.no_misses || day.settings.school("daily-heavy") == "heavy-no-fail",
+        no_misses: build.no_misses || day.settings.answer::<DailyHeavy>() == DailyHeavy::HeavyNoFail,
         ..build.clone()
     };
     let id = build.movement.id().unwrap_or("").to_owned();
@@ -422,7 +443,7 @@ fn plan_test(day: &Day, at: (usize, usize), build: &Build, window_s: u32, cycle:
 }
 
 /// Puts the coach's kilograms on every working set, to what can be loaded; whether there were any.
-fn put_on(day: &Day, block: usize, members: &mut [(usize, MemberLift)]) -> bool {
+fn put_on(day: &StrengthDay, block: usize, members: &mut [(usize, MemberLift)]) -> bool {
     let mut any = false;
     for (i, lift) in members {
         let Some(m) = day.members.get(*i) else { continue };

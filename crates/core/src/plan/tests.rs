@@ -3,6 +3,7 @@
 mod learnt;
 
 use super::*;
+use crate::kinds::Limit;
 use crate::pacing::Level;
 use crate::sheet::read;
 use crate::units::Standard;
@@ -130,7 +131,7 @@ fn absurd_sheets_end_in_a_plan_that_says_so() {
 #[test]
 fn a_versions_pace_is_of_its_own_lines() {
     let mut members = Member::archetypes();
-    members.iter_mut().for_each(|m| m.limits.push("no-impact".into()));
+    members.iter_mut().for_each(|m| m.limits.push(Limit::NoImpact));
     for class in [Member::archetypes(), members, Vec::new()] {
         let p = of(DAY, class, &[]);
         for (v, pace) in p.workouts[0].versions.iter().zip(&p.workouts[0].pace) {
@@ -256,7 +257,7 @@ fn the_cycles_week_gives_sets_a_base_week_gives_a_test_and_no_cycle_is_said() {
     assert_eq!(l.cycle.as_deref(), Some("Autumn, week 2 of 2: 4 x 4 at 75 to 79 %"));
     // 75 to 79 % of 100: 77 lies nearest 77.5
     assert_eq!(l.of(0).unwrap().first_kg(), 77.5);
-    assert!(second.hour.slots.iter().any(|s| s.part == Part::Strength && s.length_s >= 600));
+    assert!(second.hour.slots.iter().any(|s| s.part == HourPart::Strength && s.length_s >= 600));
     let first = go(vec![cycle(monday)]);
     let h = first.strength[0].lifts[0].heavy.as_ref().unwrap();
     assert_eq!((h.build.reps, h.window_s), (3, 900));

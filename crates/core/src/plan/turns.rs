@@ -133,6 +133,7 @@ pub fn new_base(
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::kinds::{Gear, Limit};
     use crate::kit::Kit;
     use crate::plan::{Class, Options, plan};
     use crate::units::Standard;
@@ -146,7 +147,7 @@ mod tests {
             m
         };
         let mut kit = Kit::usual();
-        kit.counts.insert("rack".into(), 1);
+        kit.counts.insert(Gear::Rack, 1);
         Class {
             members: vec![lifter("Bo", 120.0), lifter("Cy", 100.0)],
             kit,
@@ -211,7 +212,7 @@ mod tests {
     fn who_looks_for_no_maximum_stays_with_the_planned_sets_and_has_no_base() {
         let mut c = class();
         c.members[0] = Member::unknown("Bo", Standard::Heavier, crate::pacing::Level::New);
-        c.members[1].limits = vec!["pregnancy".into()];
+        c.members[1].limits = vec![Limit::Pregnancy];
         let sheet = crate::sheet::read("# strength\nback squat build to 1rm in 15:00").sheet;
         let p = plan(&sheet, &c, &Default::default(), &[], Options::default());
         let lift = &p.strength[0].lifts[0];

@@ -17,8 +17,8 @@ use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Day as PlaceDay, Hands, OpenClock, Placed, Predicted, Prediction, Search, Splits, Tier, Version,
-    Versions, Work, own_levels, quick_score, search_of, splits, with_this_kit,
+    Hands, OpenClock, PlaceDay, Placed, Predicted, Prediction, Search, Splits, Tier, Version, Versions, Work,
+    own_levels, quick_score, search_of, splits, with_this_kit,
 };
 use chrono::NaiveDate;
 use rayon::prelude::*;
@@ -189,7 +189,7 @@ fn parts(decisions: &[Decision], index: usize, block: &Block, written: &Work) ->
 }
 
 /// What planning a block of work needs to know.
-pub(super) struct Day<'a> {
+pub(super) struct WorkoutDay<'a> {
     pub members: &'a [Member],
     pub kit: &'a Kit,
     pub bars: &'a Bars,
@@ -224,7 +224,7 @@ impl WorkoutPlan {
 }
 
 pub(super) fn plan_block(
-    day: &Day,
+    day: &WorkoutDay,
     index: usize,
     block: &Block,
     memo: &dyn Memo,
@@ -276,7 +276,7 @@ pub(super) fn plan_block(
 
 /// The versions that are found, or the coach's own in their place.
 fn versions_of(
-    day: &Day,
+    day: &WorkoutDay,
     index: usize,
     block: &Block,
     (written, stimulus, schools): (&Work, &Stimulus, &Settings),
@@ -307,7 +307,7 @@ fn versions_of(
 
 /// Everybody's place, with what the hall has shared out.
 fn place_all(
-    day: &Day,
+    day: &WorkoutDay,
     room: &Sealed<PlaceDay>,
     out: &mut WorkoutPlan,
     memo: &dyn Memo,

@@ -69,6 +69,7 @@ pub fn edited(now: &Member, shown: &Member, typed: &Member) -> Member {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::kinds::Limit;
     use crate::pacing::Level;
     use crate::units::Standard;
 
@@ -80,7 +81,7 @@ mod tests {
         let mut m = Member::unknown("Ada", Standard::Lighter, Level::Seasoned);
         m.maxes = vec![max("front-squat", 82.5), max("deadlift", 120.004)];
         m.trials = vec![Trial { test: "row-2000".into(), seconds: 478.4, date: "2026-03-01".parse().ok() }];
-        m.limits = vec!["knee".into()];
+        m.limits = vec![Limit::Knee];
         m.body_mass_kg = Some(64.0);
         m
     }

@@ -15,6 +15,7 @@ pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known}
 pub use read_csv::{Roster, RosterProblem, read_csv};
 pub use retests::retests;
 
+use crate::kinds::Limit;
 use crate::learning::Learnt;
 use crate::movement::{Cause, Movement};
 use crate::pacing::Level;
@@ -22,22 +23,6 @@ use crate::units::Standard;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-
-/// The limits that a member can have; the catalogue says which movements they rule out.
-pub const LIMITS: [&str; 12] = [
-    "shoulder",
-    "elbow",
-    "wrist",
-    "grip",
-    "lumbar",
-    "hip",
-    "knee",
-    "ankle",
-    "no-impact",
-    "no-hanging",
-    "no-inversion",
-    "pregnancy",
-];
 
 /// A member.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -54,8 +39,8 @@ pub struct Member {
     pub body_mass_kg: Option<f64>,
     /// cm.
     pub stature_cm: Option<f64>,
-    /// Parts of the body or kinds of work to spare; see [`LIMITS`].
-    pub limits: Vec<String>,
+    /// Parts of the body or kinds of work to spare; the catalogue says which movements they rule out.
+    pub limits: Vec<Limit>,
     /// Best lifts.
     pub maxes: Vec<Max>,
     /// Best unbroken sets.
@@ -131,18 +116,18 @@ pub struct Trial {
 ///
 /// # Errors
 /// In words, with a suggestion where one is near.
-pub fn read_limit(text: &str) -> Result<String, String> {
+pub fn read_limit(text: &str) -> Result<Limit, String> {
     let id = text.trim().to_lowercase().replace([' ', '_'], "-");
-    if LIMITS.contains(&id.as_str()) {
-        return Ok(id);
+    if let Some(limit) = Limit::from_word(&id) {
+        return Ok(limit);
     }
-    let near = LIMITS
-        .iter()
-        .map(|l| (strsim::jaro_winkler(l, &id), *l))
+    let words = || Limit::ALL.iter().map(|l| l.word());
+    let near = words()
+        .map(|l| (strsim::jaro_winkler(l, &id), l))
         .filter(|(like, _)| *like >= NEAR_NAME)
         .max_by(|a, b| a.0.total_cmp(&b.0));
-    let mean = near
-        .map_or_else(|| format!("Limits are {}.", LIMITS.join(", ")), |(_, l)| format!("Did you mean {l}?"));
+    let all = || format!("Limits are {}.", words().collect::<Vec<_>>().join(", "));
+    let mean = near.map_or_else(all, |(_, l)| format!("Did you mean {l}?"));
     Err(format!("I do not know the limit “{}”. {mean}", text.trim()))
 }
 
@@ -201,15 +186,14 @@ impl Member {
     }
 
     /// The first limit that rules a movement out, with the movement's own list.
-    pub fn limit_against(&self, avoid_with: &[String]) -> Option<&str> {
-        self.limits.iter().find(|l| avoid_with.contains(l)).map(String::as_str)
+    pub fn limit_against(&self, avoid_with: &[Limit]) -> Option<Limit> {
+        self.limits.iter().copied().find(|l| avoid_with.contains(l))
     }
 
-    /// Their limits that rule a movement out, as causes for which something stands in, in the order of [`LIMITS`].
+    /// Their limits that rule a movement out, as causes for which something stands in, in the order of the limits.
     pub fn causes_against(&self, movement: &Movement) -> Vec<Cause> {
-        let has = |list: &[String], limit: &str| list.iter().any(|x| x == limit);
-        let against = |l: &&&str| has(&movement.avoid_with, l) && has(&self.limits, l);
-        LIMITS.iter().filter(against).filter_map(|l| Cause::of_limit(l)).collect()
+        let against = |l: &&Limit| movement.avoid_with.contains(l) && self.limits.contains(l);
+        Limit::ALL.iter().filter(against).map(|l| Cause::of_limit(*l)).collect()
     }
 
     /// Fastest time of a trial, s.

@@ -1,6 +1,7 @@
 //! Roster files and abilities.
 
 use super::*;
+use crate::kinds::Limit;
 use crate::units::Provenance;
 
 fn day() -> NaiveDate {
@@ -15,7 +16,7 @@ fn a_roster_file_is_read_with_its_maxes_and_dates() {
     );
     let m = &r.members[0];
     assert_eq!((m.standard, m.level, m.body_mass_kg), (Standard::Lighter, Level::Seasoned, Some(61.0)));
-    assert_eq!(m.limits, vec!["shoulder", "knee"]);
+    assert_eq!(m.limits, [Limit::Shoulder, Limit::Knee]);
     assert_eq!(
         m.maxes[0],
         Max {
@@ -75,8 +76,8 @@ fn what_is_known_moves_the_model_and_its_certainty() {
 
 #[test]
 fn a_misspelt_limit_is_named_with_the_nearest() {
-    assert_eq!(read_limit(" No impact"), Ok("no-impact".to_owned()));
-    assert_eq!(read_limit("knee"), Ok("knee".to_owned()));
+    assert_eq!(read_limit(" No impact"), Ok(Limit::NoImpact));
+    assert_eq!(read_limit("knee"), Ok(Limit::Knee));
     assert!(read_limit("kneee").unwrap_err().contains("Did you mean knee?"));
     assert!(read_limit("gluten").unwrap_err().contains("Limits are "));
     let roster = read_csv("name,standard,level,limits\nAda,lighter,new,\"knee; sholder\"");

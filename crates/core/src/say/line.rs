@@ -35,15 +35,8 @@ pub(super) fn of_line(r: &OfLine, unit: WeightUnit) -> String {
             format!("Start at {}, lighter if it is not easy: nothing is tested yet.", mass(*kg, unit))
         }
         OfLine::FirstSet { to_kg, from_kg, of, wants, largest_before, largest_now } => {
-            let name = of.as_ref().map_or_else(String::new, |m| format!(" of the {}", spoken_for(m, 2.0)));
-            let (to, from) = (mass(*to_kg, unit), mass(*from_kg, unit));
-            let at_from = format!("at {from} the largest set is {}", whole(*largest_before));
-            let wants = format!("the first set{name} wants {} reps", plain(*wants));
-            format!(
-                "{}: {wants}, {at_from}, at {to} {}.",
-                weights(*to_kg, *from_kg, unit),
-                whole(*largest_now)
-            )
+            let reps = (*wants, *largest_before, *largest_now);
+            first_set(*to_kg, *from_kg, of.as_deref(), reps, unit)
         }
         OfLine::LaterSets { to_kg, from_kg, sets } => {
             let n = if *sets == 1 { "set" } else { "sets" };
@@ -71,6 +64,20 @@ pub(super) fn of_line(r: &OfLine, unit: WeightUnit) -> String {
             format!("{}: the hall has too few {implement} of it.", weights(*to_kg, *from_kg, unit))
         }
     }
+}
+
+fn first_set(
+    to_kg: f64,
+    from_kg: f64,
+    of: Option<&str>,
+    (wants, before, now): (f64, f64, f64),
+    unit: WeightUnit,
+) -> String {
+    let name = of.map_or_else(String::new, |m| format!(" of the {}", spoken_for(m, 2.0)));
+    let (to, from) = (mass(to_kg, unit), mass(from_kg, unit));
+    let at_from = format!("at {from} the largest set is {}", whole(before));
+    let wants = format!("the first set{name} wants {} reps", plain(wants));
+    format!("{}: {wants}, {at_from}, at {to} {}.", weights(to_kg, from_kg, unit), whole(now))
 }
 
 fn weights(to_kg: f64, from_kg: f64, unit: WeightUnit) -> String {

@@ -11,6 +11,7 @@ use super::problem::Severity;
 use super::scan::problem;
 use super::statement::{Behind, Stated};
 use super::text::Line;
+use crate::kinds::Gear;
 use crate::movement::catalogue;
 use crate::units::Unit;
 
@@ -335,27 +336,27 @@ fn most_of(unit: Unit) -> f64 {
 /// The line that some kit's stand-in replaces: the nearest above that needs the kit, else the last. Whether it is known to
 /// need it; where the kit's name says nothing of what is missing (`home`), that is not asked.
 fn line_for<'d>(d: &'d mut Draft, kit: &str) -> Option<(&'d mut MoveLine, bool)> {
-    let needs: &[&str] = match kit {
-        "no rower" => &["rowing-erg"],
-        "no bike" => &["air-bike"],
-        "no ski" => &["ski-machine"],
-        "no machine" => &["rowing-erg", "air-bike", "ski-machine"],
-        "no barbell" | "no rack" => &["barbell"],
-        "no rig" => &["pull-up-bar", "rings"],
-        "no ring" => &["rings"],
-        "no rope" => &["climbing-rope", "jump-rope"],
-        "no box" => &["box"],
-        "no dumbbell" => &["dumbbell", "dumbbell-pair"],
-        "no kettlebell" => &["kettlebell"],
-        "no ball" | "no wall ball" => &["medball"],
-        "no run" | "no outdoor" => &["run-route"],
+    let needs: &[Gear] = match kit {
+        "no rower" => &[Gear::RowingErg],
+        "no bike" => &[Gear::AirBike],
+        "no ski" => &[Gear::SkiMachine],
+        "no machine" => &[Gear::RowingErg, Gear::AirBike, Gear::SkiMachine],
+        "no barbell" | "no rack" => &[Gear::Barbell],
+        "no rig" => &[Gear::PullUpBar, Gear::Rings],
+        "no ring" => &[Gear::Rings],
+        "no rope" => &[Gear::ClimbingRope, Gear::JumpRope],
+        "no box" => &[Gear::Box],
+        "no dumbbell" => &[Gear::Dumbbell, Gear::DumbbellPair],
+        "no kettlebell" => &[Gear::Kettlebell],
+        "no ball" | "no wall ball" => &[Gear::Medball],
+        "no run" | "no outdoor" => &[Gear::RunRoute],
         _ => &[],
     };
     let uses = |m: &MoveLine| {
         m.movement
             .id()
             .and_then(|id| catalogue().movement(id))
-            .is_some_and(|row| row.equipment.iter().any(|e| needs.contains(&e.as_str())))
+            .is_some_and(|row| needs.iter().any(|g| row.needs(*g)))
     };
     let items = &mut d.part_mut().items;
     let moves = |i: &Item| matches!(i, Item::Move(_));

@@ -5,6 +5,7 @@ use super::glossary::Role;
 use super::model::{Count, Named};
 use super::scan::{Bare, Scan};
 use super::token::Kind;
+use crate::kinds::Pattern;
 use crate::movement::{LoadKind, catalogue};
 use crate::units::Unit;
 
@@ -36,7 +37,7 @@ fn two_sided(id: &str) -> bool {
     catalogue().movement(id).is_some_and(|m| {
         m.per_side
             || m.load == LoadKind::Dumbbell
-            || matches!(m.pattern.as_str(), "lunge" | "carry" | "rotation")
+            || matches!(m.pattern, Pattern::Lunge | Pattern::Carry)
             || ["lunge", "skater", "pistol", "step-up", "step-over", "single-leg", "pigeon"]
                 .iter()
                 .any(|w| id.contains(w))

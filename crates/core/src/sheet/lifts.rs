@@ -33,11 +33,9 @@ impl Assembler {
             self.push_sets(sets);
             return true;
         }
-        let carries = catalogue().movement(id).is_some_and(|m| {
-            m.load != crate::movement::LoadKind::None
-                || m.pattern.starts_with("pull")
-                || m.pattern.starts_with("push")
-        });
+        let carries = catalogue()
+            .movement(id)
+            .is_some_and(|m| m.load != crate::movement::LoadKind::None || m.pattern.of_the_arms());
         let open = self.block.as_ref().is_some_and(|d| {
             d.part().format.is_none() || !d.block.lifts.is_empty() || !d.block.builds.is_empty()
         });

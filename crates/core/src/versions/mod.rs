@@ -11,13 +11,12 @@ pub use predict::{
     most_of, paced_score, predict, quick_score, splits, traced,
 };
 pub use scale::{
-    Amount, Bound, Breaking, Day, GUARDS, Guard, Hands, Hinder, Instruction, Levers, Personal, Placed,
+    Amount, Bound, Breaking, GUARDS, Guard, Hands, Hinder, Instruction, Levers, Personal, PlaceDay, Placed,
     Setting, Tried, at_hand, before_results, bound, breakings, breakings_by_line, budget, change_text,
-    guard_of, kit_has, own_weights, place, say_limit, too_early_to_swing, volume, with_this_kit,
-    within_limits,
+    guard_of, kit_has, own_weights, place, too_early_to_swing, volume, with_this_kit, within_limits,
 };
 pub use search::{
-    Candidate, Fit, Group, Room, Search, Variant, VariantFrom, Version, Versions, Without,
+    Candidate, Group, GroupFit, Room, Search, Variant, VariantFrom, Version, Versions, Without,
     candidates as candidates_of, fit_of, make, search_of, without,
 };
 pub use work::{

@@ -1,6 +1,7 @@
 //! Laws of versions, and a few places worked out by hand.
 
 use super::*;
+use crate::kinds::Limit;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::Level;
@@ -35,7 +36,7 @@ fn placed(text: &str, member: &Member, chosen: Option<Tier>) -> Placed {
     let (_, stimulus, versions) = made(text, &Member::archetypes(), &Settings::default());
     let (works, kit) = (versions.works(), Kit::usual());
     let bars = Bars::of(&kit);
-    let d = Day {
+    let d = PlaceDay {
         works: &works,
         levers: &versions.levers,
         settings: &versions.settings,
@@ -173,7 +174,7 @@ fn less_of_an_open_clock_keeps_the_rounds_a_minute() {
 #[test]
 fn a_limit_is_spared_whatever_the_version() {
     let mut m = Member::unknown("Bo", Standard::Heavier, Level::Regular);
-    m.limits.push("no-hanging".into());
+    m.limits.push(Limit::NoHanging);
     for chosen in [None, Some(Tier::Full), Some(Tier::Base)] {
         let p = placed(BREAKWATER, &m, chosen);
         for l in &p.work.lines {

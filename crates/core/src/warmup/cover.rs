@@ -4,14 +4,15 @@
 use super::demand::{Demand, demand, patterns};
 use super::rehearse::{least_s, least_with_taste_s, rehearsal};
 use super::taste::Done;
-use super::{Covered, Part, Step, WarmUp};
+use super::{Covered, Step, WarmUp, WarmUpPart};
 use crate::kit::Kit;
 use crate::movement::{Drill, catalogue};
 use crate::sheet::{Block, BlockKind, Item, Sheet};
 use crate::units::apportion;
 
 /// Shares of the time for raising, opening and switching on; the rest rehearses.
-const SHARES: [(Part, f64); 3] = [(Part::Raise, 0.20), (Part::Mobilise, 0.25), (Part::Activate, 0.20)];
+const SHARES: [(WarmUpPart, f64); 3] =
+    [(WarmUpPart::Raise, 0.20), (WarmUpPart::Mobilise, 0.25), (WarmUpPart::Activate, 0.20)];
 /// They together, and the most that rehearsal may take of the time (own).
 const GENERAL: f64 = 0.65;
 const MOST_REHEARSED: f64 = 0.7;
@@ -110,7 +111,7 @@ fn written_steps(block: &Block) -> Vec<Step> {
                 _ => [1.0; 2],
             };
             Some(Step {
-                part: Part::Written,
+                part: WarmUpPart::Written,
                 drill: None,
                 name: crate::movement::say::line_text(id, &[count], m.unit, false, None, None),
                 dose: String::new(),
@@ -130,7 +131,7 @@ fn written_steps(block: &Block) -> Vec<Step> {
             words.windows(name.len().max(1)).any(|w| w == name.as_slice())
         });
         Step {
-            part: Part::Written,
+            part: WarmUpPart::Written,
             drill: drill.map(|d| d.id.clone()),
             name: n.clone(),
             dose: String::new(),
@@ -192,7 +193,7 @@ fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
                 regions.entry(r.clone()).and_modify(|v| *v *= LEFT);
             }
             for p in &d.prepares {
-                wanted.entry(p.clone()).and_modify(|v| *v *= LEFT);
+                wanted.entry(*p).and_modify(|v| *v *= LEFT);
             }
             left = left.saturating_sub(d.seconds());
             used.push(d.id.clone());
@@ -204,7 +205,7 @@ fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
     out
 }
 
-fn of_drill(d: &Drill, part: Part) -> Step {
+fn of_drill(d: &Drill, part: WarmUpPart) -> Step {
     let dose = match d.dose.reps {
         Some(r) => format!("{r}{}", if d.per_side { " each side" } else { "" }),
         None if d.per_side => format!("{} each side", crate::units::clock(f64::from(d.dose.seconds))),

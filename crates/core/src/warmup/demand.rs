@@ -1,6 +1,7 @@
 //! What the day asks for: weight of every body region and movement pattern, from volume x intensity of each block.
 
 use super::taste::Done;
+use crate::kinds::Pattern;
 use crate::movement::{Movement, catalogue};
 use crate::pacing::table;
 use crate::sheet::{Block, BlockKind, Format, Part, Total, TotalCount};
@@ -30,7 +31,7 @@ pub struct Demand {
     /// By region.
     pub regions: BTreeMap<String, f64>,
     /// By pattern.
-    pub patterns: BTreeMap<String, f64>,
+    pub patterns: BTreeMap<Pattern, f64>,
     /// Movements, in the order of the session.
     pub asked: Vec<Asked>,
 }
@@ -90,10 +91,12 @@ pub fn demand(blocks: &[Block]) -> Demand {
             of_part(&mut out, b, part, factor);
         }
     }
-    for map in [&mut out.regions, &mut out.patterns] {
+    fn to_one<K>(map: &mut BTreeMap<K, f64>) {
         let sum: f64 = map.values().sum();
         map.values_mut().for_each(|v| *v /= sum.max(1e-9));
     }
+    to_one(&mut out.regions);
+    to_one(&mut out.patterns);
     let sum: f64 = out.asked.iter().map(|a| a.weight).sum();
     out.asked.iter_mut().for_each(|a| a.weight /= sum.max(1e-9));
     out
@@ -151,8 +154,6 @@ fn add(out: &mut Demand, id: &str, weight: f64, lift: bool) {
 }
 
 /// A movement's patterns with their weights.
-pub fn patterns(m: &Movement) -> Vec<(String, f64)> {
-    std::iter::once((m.pattern.clone(), 1.0))
-        .chain(m.pattern_also.iter().map(|p| (p.clone(), ALSO)))
-        .collect()
+pub fn patterns(m: &Movement) -> Vec<(Pattern, f64)> {
+    std::iter::once((m.pattern, 1.0)).chain(m.pattern_also.iter().map(|p| (*p, ALSO))).collect()
 }

@@ -14,11 +14,11 @@ pub use taste::{Done, DoneLine};
 
 use serde::{Deserialize, Serialize};
 
-/// Part of a warm-up, in order.
+/// WarmUpPart of a warm-up, in order.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
-pub enum Part {
+pub enum WarmUpPart {
     Written,
     Raise,
     Mobilise,
@@ -26,26 +26,26 @@ pub enum Part {
     Rehearse,
 }
 
-impl Part {
+impl WarmUpPart {
     /// The word that people read.
     pub fn word(self) -> &'static str {
         match self {
-            Part::Written => "As written",
-            Part::Raise => "Raise",
-            Part::Mobilise => "Open",
-            Part::Activate => "Switch on",
-            Part::Rehearse => "Rehearse",
+            WarmUpPart::Written => "As written",
+            WarmUpPart::Raise => "Raise",
+            WarmUpPart::Mobilise => "Open",
+            WarmUpPart::Activate => "Switch on",
+            WarmUpPart::Rehearse => "Rehearse",
         }
     }
 
     /// The word in files and in the drills' data.
     pub fn id(self) -> &'static str {
         match self {
-            Part::Written => "written",
-            Part::Raise => "raise",
-            Part::Mobilise => "mobilise",
-            Part::Activate => "activate",
-            Part::Rehearse => "rehearse",
+            WarmUpPart::Written => "written",
+            WarmUpPart::Raise => "raise",
+            WarmUpPart::Mobilise => "mobilise",
+            WarmUpPart::Activate => "activate",
+            WarmUpPart::Rehearse => "rehearse",
         }
     }
 }
@@ -53,8 +53,8 @@ impl Part {
 /// One line of the warm-up.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Step {
-    /// Part.
-    pub part: Part,
+    /// WarmUpPart.
+    pub part: WarmUpPart,
     /// Drill id, where it is one.
     pub drill: Option<String>,
     /// What is done.

@@ -3,7 +3,7 @@
 
 use super::demand::{Asked, Demand};
 use super::taste::{Done, TASTE_S, taste};
-use super::{Part, Step};
+use super::{Step, WarmUpPart};
 use crate::movement::{
     LoadKind, Progression, ProgressionStep, catalogue, say::capital, say::spoken, say::spoken_for,
 };
@@ -87,7 +87,7 @@ impl BuildUp<'_> {
             None => String::new(),
         };
         Step {
-            part: Part::Rehearse,
+            part: WarmUpPart::Rehearse,
             drill: Some(self.progression.id.clone()),
             name: format!("{head}{}", names.join("; ")),
             dose: String::new(),

@@ -1,7 +1,8 @@
 //! The taste of a workout: one short round at each version's own movements, for the versions that somebody does.
 
 use super::demand::Asked;
-use super::{Part, Step};
+use super::{Step, WarmUpPart};
+use crate::kinds::{Gear, Pattern};
 use crate::movement::{catalogue, say::line_text};
 use crate::units::Unit;
 
@@ -67,10 +68,10 @@ fn dose(line: &DoneLine, for_new: bool) -> Option<f64> {
         return None;
     }
     Some(match line.unit {
-        Unit::Reps if m.equipment.iter().any(|e| e == "jump-rope") => TURNS,
+        Unit::Reps if m.needs(Gear::JumpRope) => TURNS,
         Unit::Reps => line.count.map_or(OPEN_REPS, |n| (n * SHARE).round().clamp(REPS[0], REPS[1])),
-        Unit::Metres if m.pattern == "carry" => CARRIED_M,
-        Unit::Metres if m.equipment.iter().any(|e| e == "run-route" || e == "open-lane") => RUN_M,
+        Unit::Metres if m.pattern == Pattern::Carry => CARRIED_M,
+        Unit::Metres if m.needs(Gear::RunRoute) || m.needs(Gear::OpenLane) => RUN_M,
         Unit::Metres => ROWED_M,
         Unit::Calories => CALORIES,
         Unit::Seconds => HELD_S,
@@ -113,7 +114,7 @@ pub(super) fn taste(versions: &[Done]) -> Option<Step> {
     regions.sort();
     regions.dedup();
     Some(Step {
-        part: Part::Rehearse,
+        part: WarmUpPart::Rehearse,
         drill: None,
         name,
         dose: String::new(),

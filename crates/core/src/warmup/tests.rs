@@ -57,7 +57,7 @@ fn a_written_warm_up_is_kept_and_what_it_misses_is_said() {
     );
     let names: Vec<&str> = w.steps.iter().map(|s| s.name.as_str()).collect();
     assert_eq!(names, ["400 m run", "half pigeon each side"], "word for word");
-    assert!(w.steps.iter().all(|s| s.part == Part::Written));
+    assert!(w.steps.iter().all(|s| s.part == WarmUpPart::Written));
     assert!(w.missing.contains(&"trunk".to_owned()), "{:?}", w.missing);
 }
 
@@ -76,7 +76,7 @@ fn a_build_up_is_cut_from_the_front_and_ends_in_the_lift() {
     let text = "# strength\nfront squat 5 x 3 @ 80%";
     let named = |seconds| {
         let w = of(text, seconds);
-        w.steps.into_iter().filter(|s| s.part == Part::Rehearse).map(|s| s.name).collect::<Vec<_>>()
+        w.steps.into_iter().filter(|s| s.part == WarmUpPart::Rehearse).map(|s| s.name).collect::<Vec<_>>()
     };
     let (short, long) = (named(240), named(900));
     let steps =
@@ -95,7 +95,7 @@ fn an_empty_day_has_an_empty_warm_up() {
 fn build_ups(text: &str, done: &[Done]) -> String {
     let w = made(text, 900, &[], &[], done);
     let names: Vec<String> =
-        w.steps.into_iter().filter(|s| s.part == Part::Rehearse).map(|s| s.name).collect();
+        w.steps.into_iter().filter(|s| s.part == WarmUpPart::Rehearse).map(|s| s.name).collect();
     names.join("; ").to_lowercase()
 }
 

@@ -128,7 +128,7 @@ impl Planned {
         let all = self.members.iter().zip(&self.plan.members);
         let fits = |m: &Member| {
             let named = |w: &String| match w.strip_prefix("limit:") {
-                Some(limit) => m.limits.iter().any(|l| l == limit),
+                Some(limit) => m.limits.iter().any(|l| l.word() == limit),
                 None => *w == m.name,
             };
             who.as_ref().is_none_or(|w| w.iter().any(named))

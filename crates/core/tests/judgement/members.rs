@@ -79,7 +79,9 @@ impl Planned {
             }),
             Check::Kit { gone } => self.each(&None, |_, m| {
                 let needs = |id: &str| {
-                    catalogue().movement(id).is_some_and(|x| x.equipment.iter().any(|e| gone.contains(e)))
+                    catalogue()
+                        .movement(id)
+                        .is_some_and(|x| x.equipment.iter().any(|e| gone.iter().any(|g| g == e.word())))
                 };
                 let mine = self.lines(m).into_iter().map(|l| &l.movement);
                 let versions = self.versions().into_iter().flat_map(|v| v.lines.iter().map(|l| &l.movement));

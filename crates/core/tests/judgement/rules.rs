@@ -6,7 +6,8 @@ use lantern_core::movement::{LoadKind, Movement, catalogue};
 use lantern_core::plan::{Class, ClassPlan, Options, WorkoutPlan, answer, plan};
 use lantern_core::reason::OfLine;
 use lantern_core::roster::{Member, read_csv};
-use lantern_core::settings::{SCHOOLS, Settings};
+use lantern_core::schools::Question;
+use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::units::Unit;
 use lantern_core::versions::{Clock, Instruction, Line, Tier, Work, budget, friendly};
@@ -27,7 +28,7 @@ fn is_bar(l: &Line) -> bool {
 }
 
 /// Questions that change no version and no place.
-const ELSEWHERE: [&str; 3] = ["general-warm-up", "daily-heavy", "percentage-base"];
+const ELSEWHERE: [Question; 3] = [Question::GeneralWarmUp, Question::DailyHeavy, Question::PercentageBase];
 
 /// The day of all cases.
 const DAY: &str = "2026-11-23";
@@ -35,10 +36,14 @@ const DAY: &str = "2026-11-23";
 /// The default and every other answer.
 pub fn schools() -> Vec<(String, String)> {
     let mut out = vec![(String::new(), String::new())];
-    for id in SCHOOLS.into_iter().filter(|id| !ELSEWHERE.contains(id)) {
-        let school = catalogue().schools.iter().find(|s| s.id == id).unwrap();
+    for id in Question::ALL.iter().filter(|id| !ELSEWHERE.contains(id)) {
+        let school = catalogue().schools.iter().find(|s| s.id == *id).unwrap();
         out.extend(
-            school.options.iter().filter(|o| o.id != school.default).map(|o| (id.to_owned(), o.id.clone())),
+            school
+                .options
+                .iter()
+                .filter(|o| o.id != school.default)
+                .map(|o| (id.word().to_owned(), o.id.clone())),
         );
     }
     out

@@ -2,6 +2,7 @@
 
 use chrono::{NaiveDate, NaiveDateTime};
 use lantern_core::held::{Blocks, Inputs};
+use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_core::logbook::Outcome;
 use lantern_core::pacing::Level;
@@ -40,7 +41,7 @@ impl Hall {
         let mut conn = db.conn();
         let gym = gym::add(&mut conn, "A", "Port Ellery", false).unwrap();
         let mut m = Member::unknown("Ada Vell", Standard::Lighter, Level::Seasoned);
-        m.limits = vec!["knee".into()];
+        m.limits = vec![Limit::Knee];
         let ada = roster::add(&mut conn, gym, &m, 12).unwrap();
         let session = sheet::add(&mut conn, gym, day(24), SHEET).unwrap();
         let class = class_at(&mut conn, gym, session, at(24, 18), ada);

@@ -196,7 +196,7 @@ fn a_member_who_leaves_is_in_no_roster_and_keeps_what_they_did() {
     assert!(matches!(roster::come_back(&mut conn, h.gym, h.ada), Err(StoreError::Taken(_))));
     roster::leave(&mut conn, h.gym, other, at(26, 12)).unwrap();
     roster::come_back(&mut conn, h.gym, h.ada).unwrap();
-    assert_eq!(roster::find(&mut conn, h.gym, h.ada).unwrap().limits, ["knee"]);
+    assert_eq!(roster::find(&mut conn, h.gym, h.ada).unwrap().limits, [lantern_core::kinds::Limit::Knee]);
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! The hour rail: blocks to scale, start times, what runs over.
 
 use chrono::{Duration, NaiveDateTime};
-use lantern_core::hour::{Hour, Part, Slot};
+use lantern_core::hour::{Hour, HourPart, Slot};
 use lantern_core::plan::ClassPlan;
 use lantern_core::sheet::TargetUnit;
 use lantern_core::units::clock;
@@ -56,11 +56,11 @@ pub struct RailBlock {
     pub window: Option<(f64, f64, String)>,
 }
 
-fn step_of(part: Part) -> &'static str {
+fn step_of(part: HourPart) -> &'static str {
     match part {
-        Part::WarmUp => "warm-up",
-        Part::Strength => "loads",
-        Part::Workout | Part::WorkoutBrief => "versions",
+        HourPart::WarmUp => "warm-up",
+        HourPart::Strength => "loads",
+        HourPart::Workout | HourPart::WorkoutBrief => "versions",
         _ => "hour",
     }
 }
@@ -84,8 +84,8 @@ fn small(plan: &ClassPlan, slot: &Slot) -> String {
         })
     };
     match slot.part {
-        Part::Strength => lifts().collect::<Vec<_>>().join("; "),
-        Part::Workout => {
+        HourPart::Strength => lifts().collect::<Vec<_>>().join("; "),
+        HourPart::Workout => {
             let work = plan.workouts.iter().find(|w| Some(w.block) == slot.block);
             let clock_text = work.and_then(|w| w.versions.first()).map(|v| v.work.clock_text());
             let cap = work
@@ -102,7 +102,7 @@ fn window(plan: &ClassPlan, slot: &Slot) -> Option<(f64, f64, String)> {
     let s = plan.workouts.iter().find(|w| Some(w.block) == slot.block)?.stimulus.as_ref()?;
     let (low, high) = (s.low.unwrap_or(0.0), s.high?);
     let high = high.min(f64::from(slot.length_s));
-    (slot.part == Part::Workout && s.unit == TargetUnit::Seconds && high - low >= 60.0)
+    (slot.part == HourPart::Workout && s.unit == TargetUnit::Seconds && high - low >= 60.0)
         .then(|| (low / 60.0, (high - low) / 60.0, format!("target {}", s.window_text())))
 }
 
@@ -130,13 +130,13 @@ pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) 
             small: small(plan, slot),
             path: step_of(slot.part),
             open: step_of(slot.part) == here && here != "hour"
-                || (matches!(here, "pacing" | "floor" | "log") && slot.part == Part::Workout),
+                || (matches!(here, "pacing" | "floor" | "log") && slot.part == HourPart::Workout),
             window: window(plan, slot),
         });
     }
     // a workout's brief shares its step; only the work itself is shown open
-    if blocks.iter().any(|b| b.open && b.name == Part::Workout.word()) {
-        blocks.iter_mut().filter(|b| b.name == Part::WorkoutBrief.word()).for_each(|b| b.open = false);
+    if blocks.iter().any(|b| b.open && b.name == HourPart::Workout.word()) {
+        blocks.iter_mut().filter(|b| b.name == HourPart::WorkoutBrief.word()).for_each(|b| b.open = false);
     }
     let time = |m: f64| {
         let s = (m * 60.0).round();

@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::class_page::name_of;
 use crate::day::{asked, read_day};
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -130,7 +130,7 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
             })
             .collect();
         Ok(Week {
-            frame: Frame::new(&who, &gym, Part::Classes, "Classes"),
+            frame: Frame::new(&who, &gym, Area::Classes, "Classes"),
             span: format!(
                 "{} to {}",
                 monday.format("%-d %B"),
@@ -189,7 +189,7 @@ fn edit(
     let near = read_day(&typed.when.date, "The day").unwrap_or(today);
     let sessions = sheet::list(conn, who.gym(), near - Duration::days(14), near + Duration::days(14))?;
     Ok(Edit {
-        frame: Frame::new(who, &gym, Part::Classes, "New class"),
+        frame: Frame::new(who, &gym, Area::Classes, "New class"),
         heading: "New class",
         hint: "A day, an hour, who is booked. The sheet comes next.".to_owned(),
         problem: problem.to_owned(),
@@ -284,7 +284,7 @@ pub async fn bookings(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let booked = class::bookings(conn, who.gym(), class)?;
         let chosen: Vec<String> = booked.iter().map(|b| b.member.to_string()).collect();
         Ok(Edit {
-            frame: Frame::new(&who, &gym, Part::Classes, "Who is booked"),
+            frame: Frame::new(&who, &gym, Area::Classes, "Who is booked"),
             heading: "Who is booked",
             hint: format!("{name}, {when}. The plan is made again for those who are ticked."),
             problem: String::new(),

@@ -4,7 +4,7 @@ use super::id;
 use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Fields, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -310,7 +310,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
                 name: c.name,
             });
         }
-        Ok(List { frame: Frame::new(&who, &gym, Part::Cycles, "Cycles"), rows })
+        Ok(List { frame: Frame::new(&who, &gym, Area::Cycles, "Cycles"), rows })
     })
     .await?;
     html(&page)
@@ -340,7 +340,7 @@ pub async fn new(app: Data<App>, who: Who) -> Page {
             ],
             ..Form::default()
         };
-        let frame = Frame::new(&who, &gym, Part::Cycles, "New cycle");
+        let frame = Frame::new(&who, &gym, Area::Cycles, "New cycle");
         Ok(edit(frame, None, form, Vec::new(), Vec::new()))
     })
     .await?;
@@ -355,7 +355,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let gym = gym::find(conn, who.gym())?;
         let c = cycle::find(conn, who.gym(), at)?;
         let weeks = calendar(conn, who.gym(), &c, today)?;
-        let frame = Frame::new(&who, &gym, Part::Cycles, &c.name);
+        let frame = Frame::new(&who, &gym, Area::Cycles, &c.name);
         Ok(edit(frame, Some(at), Form::of(&c), Vec::new(), weeks))
     })
     .await?;
@@ -382,7 +382,7 @@ async fn write(app: Data<App>, change: Change, at: Option<CycleId>) -> Page {
             let c = match form.cycle(held) {
                 Ok(c) => c,
                 Err(problems) => {
-                    let frame = Frame::new(&who, &gym, Part::Cycles, "Cycle");
+                    let frame = Frame::new(&who, &gym, Area::Cycles, "Cycle");
                     return Ok((at, Some(edit(frame, at, form, problems, Vec::new()))));
                 }
             };

@@ -4,7 +4,7 @@ use super::id;
 use crate::app::App;
 use crate::day::read_day;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -101,7 +101,7 @@ fn form(
     let c = class::find(conn, who.gym(), at)?;
     let typed = typed.unwrap_or_else(|| Typed::of(&c));
     Ok(HourForm {
-        frame: Frame::new(who, &gym, Part::Classes, "Hour and coach"),
+        frame: Frame::new(who, &gym, Area::Classes, "Hour and coach"),
         base: format!("/classes/{at}"),
         problem: problem.to_owned(),
         coaches: coaches(conn, who, &typed.coach)?,

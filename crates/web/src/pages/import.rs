@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, html, html_as};
+use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
@@ -54,7 +54,7 @@ pub async fn export(app: Data<App>, who: Who) -> Page {
 pub async fn show(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Members, "Read a CSV");
+        let frame = Frame::new(&who, &gym, Area::Members, "Read a CSV");
         Ok(page(frame, String::new(), Known::default(), String::new()))
     })
     .await?;
@@ -74,7 +74,7 @@ pub async fn read(app: Data<App>, change: Change) -> Page {
     let who = change.who;
     let shown = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Members, "Read a CSV");
+        let frame = Frame::new(&who, &gym, Area::Members, "Read a CSV");
         let members = roster::list(conn, who.gym())?;
         let known = read_known(&text, &members, today);
         if !keep || known.problem.is_some() {

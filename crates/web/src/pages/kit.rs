@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::Page;
-use crate::frame::{Frame, Part, html, html_as};
+use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Fields, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -75,7 +75,7 @@ impl Form {
                 .collect(),
             counts: COUNTED
                 .iter()
-                .map(|id| (k.counts.get(*id).map(u32::to_string).unwrap_or_default(), false))
+                .map(|id| (k.counts.get(id).map(u32::to_string).unwrap_or_default(), false))
                 .collect(),
             collar: k.mark(k.collar_kg),
             unit: k.unit,
@@ -96,7 +96,7 @@ impl Form {
             lists: LISTS.iter().map(|(kind, ..)| rows(kind)).collect(),
             counts: COUNTED
                 .iter()
-                .map(|id| (f.get(&format!("count_{id}")).trim().to_owned(), false))
+                .map(|id| (f.get(&format!("count_{}", id.word())).trim().to_owned(), false))
                 .collect(),
             collar: f.get("collar").trim().to_owned(),
             unit: if f.get("unit") == "lb" { WeightUnit::Lb } else { WeightUnit::Kg },
@@ -142,7 +142,7 @@ impl Form {
         }
         for (id, c) in COUNTED.iter().zip(&mut self.counts) {
             match c.0.parse::<u32>().ok().filter(|n| *n <= 500) {
-                Some(n) => drop(k.counts.insert((*id).to_owned(), n)),
+                Some(n) => drop(k.counts.insert(*id, n)),
                 None if c.0.is_empty() => {}
                 None => {
                     c.1 = true;
@@ -185,8 +185,8 @@ fn page(frame: Frame, form: &Form, problem: String, saved: bool) -> KitPage {
                     .equipment
                     .iter()
                     .find(|e| e.id == *id)
-                    .map_or_else(|| (*id).to_owned(), |e| e.name.clone());
-                (*id, name, n.clone(), *bad)
+                    .map_or_else(|| id.word().to_owned(), |e| e.name.clone());
+                (id.word(), name, n.clone(), *bad)
             })
             .collect(),
         collar: form.collar.clone(),
@@ -204,7 +204,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
         } else {
             ""
         };
-        Ok(page(Frame::new(&who, &gym, Part::Kit, "Kit"), &Form::of(&k), words.to_owned(), false))
+        Ok(page(Frame::new(&who, &gym, Area::Kit, "Kit"), &Form::of(&k), words.to_owned(), false))
     })
     .await?;
     html(&page)
@@ -219,7 +219,7 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
     let failed = read.is_err();
     let page = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Kit, "Kit");
+        let frame = Frame::new(&who, &gym, Area::Kit, "Kit");
         match read {
             Ok(k) => {
                 kit::change(conn, who.gym(), &k)?;

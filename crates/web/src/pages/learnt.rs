@@ -4,7 +4,7 @@
 use super::id;
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html};
+use crate::frame::{Area, Frame, go, html};
 use crate::session::{Change, Who, apart, blocking, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -103,7 +103,7 @@ pub async fn hall(app: Data<App>, who: Who) -> Page {
         };
         let members: Vec<_> = all.iter().filter_map(of).collect();
         Ok(HallPage {
-            frame: Frame::new(&who, &gym, Part::Record, "What results taught"),
+            frame: Frame::new(&who, &gym, Area::Record, "What results taught"),
             lead: hall_words(learner.results(), late),
             formats: match learner.results() {
                 0 => Vec::new(),
@@ -150,7 +150,7 @@ pub async fn member(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let results = of_member(conn, who.gym(), member, MOST)?;
         let learnt = learner.of(&m.id, until).and_then(|l| member_words(&l));
         Ok(MemberPage {
-            frame: Frame::new(&who, &gym, Part::Members, &m.name),
+            frame: Frame::new(&who, &gym, Area::Members, &m.name),
             base: format!("/members/{member}"),
             lead: learnt.unwrap_or_else(|| "No result of theirs has taught me anything yet.".to_owned()),
             lean: learner.leans(&m.id).map(lean_words).unwrap_or_default(),

@@ -4,7 +4,7 @@ use super::{Mark, id};
 use crate::app::App;
 use crate::draw::progress::chart;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, html};
+use crate::frame::{Area, Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -57,7 +57,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<(String, String)>) -> Pag
         let base = base_for(&m, &lift, &PercentBase::Unsaid, &gym.settings, now.date());
         let mark = |kg: f64| kit.mark((kg * 10.0).round() / 10.0);
         Ok(ProgressPage {
-            frame: Frame::new(&who, &gym, Part::Members, &m.name),
+            frame: Frame::new(&who, &gym, Area::Members, &m.name),
             member: m.name.clone(),
             back: format!("/members/{member}"),
             lift: catalogue().name(&lift),

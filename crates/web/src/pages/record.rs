@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::draw::bars;
 use crate::draw::lane::{Axis, Range};
 use crate::error::Page;
-use crate::frame::{Frame, Part, html};
+use crate::frame::{Area, Frame, html};
 use crate::session::{Who, apart, blocking};
 use actix_web::web::Data;
 use askama::Template;
@@ -184,7 +184,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     let (gym, counted) = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let counted = counted(conn, who.gym(), today, CLASSES)?;
-        Ok((Frame::new(&who, &gym, Part::Record, "Track record"), counted))
+        Ok((Frame::new(&who, &gym, Area::Record, "Track record"), counted))
     })
     .await?;
     // classes are drawn again: no connection is held for that

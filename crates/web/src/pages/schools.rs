@@ -11,7 +11,7 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::movement::{SchoolOption, catalogue};
 use lantern_core::plan::{ClassPlan, Decision, Options, PlanOf, Stopped, WorkoutPlan, school_of};
-use lantern_core::settings::SCHOOLS;
+use lantern_core::schools::Question;
 use lantern_core::versions::{Tier, Variant};
 use lantern_store::ClassId;
 use serde::Deserialize;
@@ -124,19 +124,19 @@ fn loads(page: &ClassPage, plan: &ClassPlan) -> String {
 }
 
 /// What only one question changes, for an answer's plan.
-fn more(page: &ClassPage, plan: &ClassPlan, school: &str) -> Vec<String> {
-    match school {
-        "general-warm-up" => {
+fn more(page: &ClassPage, plan: &ClassPlan, asked: Question) -> Vec<String> {
+    match asked {
+        Question::GeneralWarmUp => {
             let steps = plan.warm_up.steps.iter().take(3).map(lantern_core::warmup::Step::said);
             std::iter::once(plan.warm_up.how.clone()).chain(steps).filter(|s| !s.is_empty()).collect()
         }
-        "single-dumbbell-rule" => plan
+        Question::SingleDumbbell => plan
             .workouts
             .iter()
             .filter_map(|w| super::variants::made(page, plan, w, Variant::OneDumbbell))
             .flat_map(|w| w.changes)
             .collect(),
-        "set-breaking" => plan
+        Question::SetBreaking => plan
             .workouts
             .iter()
             .flat_map(|w| w.versions.iter().zip(&w.pace))
@@ -161,12 +161,12 @@ fn more(page: &ClassPage, plan: &ClassPlan, school: &str) -> Vec<String> {
 fn under(
     page: &ClassPage,
     app: &App,
-    school: &str,
+    asked: Question,
     option: &str,
     waiting: &Waiting,
 ) -> Result<Arc<ClassPlan>, Stopped> {
     let mut decisions = page.decisions.clone();
-    decisions.push(Decision::School { school: school.to_owned(), option: Some(option.to_owned()) });
+    decisions.push(Decision::School { school: asked.word().to_owned(), option: Some(option.to_owned()) });
     let of = PlanOf {
         sheet: &page.reading.sheet,
         class: &page.inputs,
@@ -185,8 +185,7 @@ fn question(
     asked: &str,
     waiting: &Waiting,
 ) -> Result<SchoolsPage, WebError> {
-    let known = SCHOOLS.iter().find(|s| **s == asked).copied();
-    let chosen = known.or(SCHOOLS.first().copied()).unwrap_or_default();
+    let chosen = Question::from_word(asked).unwrap_or(Question::WhatToScale);
     let school = catalogue().schools.iter().find(|s| s.id == chosen).ok_or(WebError::NoPage)?;
     let hall = page.gym.settings.school(chosen);
     let own = school_of(&page.decisions, chosen);
@@ -206,15 +205,15 @@ fn question(
         })
     };
     let options: Vec<Compared> = school.options.iter().map(answer).collect::<Result<_, Stopped>>()?;
-    let listed = |id: &&'static str| {
+    let listed = |id: &Question| {
         let s = catalogue().schools.iter().find(|s| s.id == *id)?;
-        Some((*id, s.question.clone(), *id == chosen))
+        Some((id.word(), s.question.clone(), *id == chosen))
     };
     Ok(SchoolsPage {
         frame: page.frame(who, "versions"),
         base: page.base(),
-        list: SCHOOLS.iter().filter_map(listed).collect(),
-        id: chosen.to_owned(),
+        list: Question::ALL.iter().filter_map(listed).collect(),
+        id: chosen.word().to_owned(),
         question: school.question.clone(),
         reason: school.reason.clone(),
         own: own.is_some(),
@@ -236,7 +235,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, open: Query<Open
 pub async fn answer(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let school = change.fields.get("school").to_owned();
     let option = Some(change.fields.get("option").to_owned()).filter(|o| !o.is_empty());
-    let known = catalogue().schools.iter().find(|s| s.id == school && SCHOOLS.contains(&s.id.as_str()));
+    let known = catalogue().schools.iter().find(|s| s.id.word() == school);
     let fits = known.is_some_and(|s| option.as_ref().is_none_or(|o| s.options.iter().any(|x| x.id == *o)));
     if !fits {
         return Err(WebError::Unreadable("this is no answer to that question".to_owned()));

@@ -2,14 +2,15 @@
 
 use crate::app::App;
 use crate::error::Page;
-use crate::frame::{Frame, Part, html, html_as};
+use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
 use lantern_core::movement::catalogue;
 use lantern_core::people::Act;
-use lantern_core::settings::{SCHOOLS, Settings};
+use lantern_core::schools::Question;
+use lantern_core::settings::Settings;
 use lantern_core::sheet::{OwnPhrase, Role as WordRole, WeightUnit, read_clock, read_number};
 use lantern_core::units::{clock, plain};
 use lantern_store::gym;
@@ -49,13 +50,13 @@ struct OptionView {
 }
 
 fn schools(chosen: impl Fn(&str) -> String) -> Vec<SchoolView> {
-    SCHOOLS
+    Question::ALL
         .iter()
         .filter_map(|id| {
             let s = catalogue().schools.iter().find(|s| s.id == *id)?;
-            let now = chosen(id);
+            let now = chosen(id.word());
             Some(SchoolView {
-                id,
+                id: id.word(),
                 question: s.question.clone(),
                 reason: s.reason.clone(),
                 options: s
@@ -88,7 +89,7 @@ struct Form {
 impl Form {
     fn of(s: &Settings) -> Form {
         Form {
-            schools: SCHOOLS.iter().map(|id| ((*id).to_owned(), s.school(id).to_owned())).collect(),
+            schools: Question::ALL.iter().map(|q| (q.word().to_owned(), s.school(*q).to_owned())).collect(),
             training_max: plain(s.training_max_percent),
             class: clock(f64::from(s.class_s)),
             per_rack: s.per_rack.to_string(),
@@ -130,7 +131,7 @@ impl Form {
 pub async fn show(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Settings, "Settings");
+        let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         let owner = who.may(Act::Settle);
         Ok(Form::of(&gym.settings).page(frame, owner, String::new(), false))
     })
@@ -144,9 +145,9 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
     let f = &change.fields;
     let get = |name: &str| f.get(name).trim().to_owned();
     let form = Form {
-        schools: SCHOOLS
+        schools: Question::ALL
             .iter()
-            .map(|id| ((*id).to_owned(), get(id)))
+            .map(|q| (q.word().to_owned(), get(q.word())))
             .filter(|(_, option)| !option.is_empty())
             .collect(),
         training_max: get("training_max"),
@@ -158,7 +159,7 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
     let who = change.who;
     let (page, fine) = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Settings, "Settings");
+        let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         Ok(match form.settings(&gym.settings) {
             Ok(s) => {
                 gym::change_settings(conn, who.gym(), &s)?;
@@ -180,7 +181,7 @@ mod tests {
         let mut s = Settings { training_max_percent: 87.5, ..Settings::default() };
         s.schools.insert("what-to-scale".into(), "cut-time".into());
         let form = Form::of(&s);
-        assert_eq!(form.settings(&Settings::default()).unwrap().school("what-to-scale"), "cut-time");
+        assert_eq!(form.settings(&Settings::default()).unwrap().school(Question::WhatToScale), "cut-time");
         assert_eq!(form.settings(&s).unwrap().training_max_percent, 87.5);
         let wrong = Form { per_rack: "many".into(), ..Form::of(&s) };
         assert!(wrong.settings(&s).unwrap_err().contains("rack"));

@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::class_page::name_of;
 use crate::error::Page;
-use crate::frame::{Frame, Part, html};
+use crate::frame::{Area, Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Query as Asked};
 use askama::Template;
@@ -67,7 +67,7 @@ pub async fn show(app: Data<App>, who: Who, looked: Asked<Looked>) -> Page {
             })
             .take(MOST)
             .collect();
-        Ok(FindPage { frame: Frame::new(&who, &gym, Part::Classes, "Find a sheet"), q, found, of })
+        Ok(FindPage { frame: Frame::new(&who, &gym, Area::Classes, "Find a sheet"), q, found, of })
     })
     .await?;
     html(&page)

@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, html};
+use crate::frame::{Area, Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::Data;
 use askama::Template;
@@ -39,7 +39,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
         let hall = gym::find(conn, who.gym())?;
         let steps = steps(conn, who.gym())?;
         let open = steps.iter().filter(|s| !s.done).count();
-        Ok(StartPage { frame: Frame::new(&who, &hall, Part::Settings, "Begin"), steps, open })
+        Ok(StartPage { frame: Frame::new(&who, &hall, Area::Settings, "Begin"), steps, open })
     })
     .await?;
     html(&page)
@@ -58,7 +58,7 @@ fn some(n: usize, one: &str, many: &str) -> String {
 fn steps(conn: &mut Connection, of: GymId) -> Result<Vec<Step>, WebError> {
     let kit = kit::find(conn, of)?;
     let [members, classes, sheets, coaches, asked] = gym::begun(conn, of)?;
-    let racks = kit.count("rack");
+    let racks = kit.count(lantern_core::kinds::Gear::Rack);
     let bars: u32 = kit.bars.iter().map(|b| b.count).sum();
     Ok(vec![
         Step {

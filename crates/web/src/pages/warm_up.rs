@@ -8,7 +8,7 @@ use crate::frame::{Frame, html};
 use crate::session::{Change, Who};
 use actix_web::web::{Data, Path};
 use askama::Template;
-use lantern_core::hour::Part;
+use lantern_core::hour::HourPart;
 use lantern_core::movement::say::spoken;
 use lantern_core::plan::Decision;
 use lantern_core::units::clock;
@@ -46,7 +46,7 @@ struct StepView {
 
 fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
     let w = &page.plan.warm_up;
-    let slot = page.plan.hour.slots.iter().find(|s| s.part == Part::WarmUp);
+    let slot = page.plan.hour.slots.iter().find(|s| s.part == HourPart::WarmUp);
     let (start, length) = slot.map_or((0, 0), |s| (s.start_s, s.length_s));
     let f = |s: u32| clock(f64::from(s));
     let columns: Vec<&String> = w.movements.iter().take(MOST_COLUMNS).collect();
@@ -68,7 +68,11 @@ fn view(who: &Who, page: &ClassPage) -> WarmUpPage {
                 length: f(s.seconds),
                 dots: columns.iter().map(|m| s.prepares.contains(m)).collect(),
                 drill: match (s.part, &s.drill) {
-                    (lantern_core::warmup::Part::Rehearse | lantern_core::warmup::Part::Written, _)
+                    (
+                        lantern_core::warmup::WarmUpPart::Rehearse
+                        | lantern_core::warmup::WarmUpPart::Written,
+                        _,
+                    )
                     | (_, None) => String::new(),
                     (_, Some(d)) => d.clone(),
                 },

@@ -15,6 +15,7 @@ mod versions;
 mod walls;
 
 use harness::{Browse, PASSWORD, STEPS, Server, encode, now, token};
+use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_store::testing::set_sheet;
 use lantern_store::{class, kit, roster};
@@ -145,7 +146,7 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
     let h = s.hall("Alder", 2);
     let mut conn = s.database.conn();
     let mut m = roster::find(&mut conn, h.gym, h.member).unwrap();
-    m.limits = vec!["no-impact".to_owned(), "lumbar".to_owned()];
+    m.limits = vec![Limit::NoImpact, Limit::Lumbar];
     roster::change(&mut conn, h.gym, h.member, |_| m.clone()).unwrap();
     let mut b = s.signed_in(&h);
     let versions = b.get(&format!("/classes/{}/versions?why={}", h.class, h.member)).body;

@@ -231,7 +231,7 @@ fn members_come_in_from_a_table_after_they_were_seen() {
     let ada = all.iter().find(|m| m.name == "Ada V.").unwrap();
     assert_eq!(
         (ada.body_mass_kg, ada.limits.as_slice(), ada.maxes[0].reps),
-        (Some(61.5), &["knee".to_owned()][..], 3)
+        (Some(61.5), &[lantern_core::kinds::Limit::Knee][..], 3)
     );
     let none = b.post("/members/roster", &[("text", "who,what\na,b")]);
     assert!(none.status == 422 && none.body.contains("No member could be read"), "{}", none.body);

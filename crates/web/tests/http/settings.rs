@@ -28,7 +28,7 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     assert_eq!(b.post("/settings", &form("2")).status, 200);
     let s = gym::find(&mut server.database.conn(), hall.gym).unwrap().settings;
     assert_eq!((s.class_s, s.per_rack, s.training_max_percent), (3300, 2, 85.0));
-    assert_eq!(s.school("what-to-scale"), "cut-time");
+    assert_eq!(s.school(lantern_core::schools::Question::WhatToScale), "cut-time");
     let wrong = [("class", "55:00"), ("per_rack", "2"), ("training_max", "85"), ("what-to-scale", "wings")];
     assert_eq!(b.post("/settings", &wrong).status, 422);
     // a coach plans, an owner settles

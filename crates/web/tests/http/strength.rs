@@ -1,6 +1,7 @@
 //! Loads, racks, cycles and tables over HTTP.
 
 use super::harness::{Browse, Hall, Server};
+use lantern_core::kinds::Limit;
 use lantern_core::loads::Attempt;
 use lantern_core::roster::Max;
 use lantern_store::testing::set_sheet;
@@ -227,7 +228,7 @@ fn the_racks_on_the_wall_show_weights_and_nobody_with_a_limit() {
     let hall = server.hall("Wall", 2);
     let mut conn = server.database.conn();
     let mut m = roster::find(&mut conn, hall.gym, hall.member).unwrap();
-    m.limits = vec!["wrist".into()];
+    m.limits = vec![Limit::Wrist];
     roster::change(&mut conn, hall.gym, hall.member, |_| m.clone()).unwrap();
     with_sheet(&server, &hall, "# strength\nfront squat 3 x 3 @ 70%, every 2:30\n");
     let mut b = server.signed_in(&hall);

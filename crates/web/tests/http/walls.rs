@@ -1,6 +1,7 @@
 //! The wall's clock over HTTP: pressed, told to every wall as it happens, and to no other hall.
 
 use super::harness::{Browse, Hall, Server};
+use lantern_core::kinds::Limit;
 use lantern_core::roster::Member;
 use lantern_store::roster;
 use std::io::{BufRead, BufReader, Write};
@@ -106,7 +107,7 @@ fn papers_have_everybody_on_them_and_no_reason_of_a_limit() {
     let (h, theirs) = (s.hall("Alder", 3), s.hall("Birch", 1));
     let mut b = s.signed_in(&h);
     let mut conn = s.database.conn();
-    let limits = vec!["no-impact".to_owned(), "lumbar".to_owned()];
+    let limits = vec![Limit::NoImpact, Limit::Lumbar];
     roster::change(&mut conn, h.gym, h.member, |m| Member { limits: limits.clone(), ..m.clone() }).unwrap();
     let at = |what: &str| format!("/classes/{}/paper/{what}", h.class);
     let cards = b.get(&at("cards")).body;

@@ -239,6 +239,7 @@ fn one(m: &Movement) -> Taught {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::kinds::Limit;
     use crate::kit::Kit;
     use crate::plan::{Class, Options, plan};
     use crate::roster::Member;
@@ -251,8 +252,14 @@ mod tests {
     /// Model members with a limit each.
     fn limited() -> Vec<Member> {
         let mut all = Member::archetypes();
-        for (m, limit) in all.iter_mut().zip(["knee", "shoulder", "pregnancy", "no-impact", "lumbar"]) {
-            m.limits.push(limit.to_owned());
+        for (m, limit) in all.iter_mut().zip([
+            Limit::Knee,
+            Limit::Shoulder,
+            Limit::Pregnancy,
+            Limit::NoImpact,
+            Limit::Lumbar,
+        ]) {
+            m.limits.push(limit);
         }
         all
     }

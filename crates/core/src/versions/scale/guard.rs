@@ -3,6 +3,7 @@
 
 use super::amount::{LEAST_CLOCK_S, scheme_within};
 use super::personal::Personal;
+use crate::kinds::{Gear, Pattern};
 use crate::movement::catalogue;
 use crate::pacing::Level;
 use crate::reason::{BoundFrom, OfLine};
@@ -49,18 +50,24 @@ const AFTER_GAP: f64 = 0.5;
 /// The guard that a movement falls under.
 pub fn guard_of(id: &str) -> Option<&'static Guard> {
     let m = catalogue().movement(id)?;
-    let needs = |e: &str| m.equipment.iter().any(|x| x == e);
-    let guard = match m.pattern.as_str() {
-        _ if needs("jump-rope") => "rope",
-        "jump" if needs("box") => "box-jump",
+    let guard = match m.pattern {
+        _ if m.needs(Gear::JumpRope) => "rope",
+        Pattern::Jump if m.needs(Gear::Box) => "box-jump",
         _ if id.contains("handstand-push-up") => "handstand",
-        "pull-vertical" => "vertical-pull",
-        "pull-horizontal" if id == "ring-row" => "body-row",
-        "push-horizontal" => "push",
-        "push-vertical" if id.contains("dip") => "push",
-        "squat" | "lunge" => "squat",
-        "hinge" => "hinge",
-        _ => return None,
+        Pattern::PullVertical => "vertical-pull",
+        Pattern::PullHorizontal if id == "ring-row" => "body-row",
+        Pattern::PushHorizontal => "push",
+        Pattern::PushVertical if id.contains("dip") => "push",
+        Pattern::Squat | Pattern::Lunge => "squat",
+        Pattern::Hinge => "hinge",
+        Pattern::PullHorizontal
+        | Pattern::PushVertical
+        | Pattern::Olympic
+        | Pattern::Core
+        | Pattern::Jump
+        | Pattern::Carry
+        | Pattern::Locomotion
+        | Pattern::Mono => return None,
     };
     GUARDS.iter().find(|g| g.id == guard)
 }

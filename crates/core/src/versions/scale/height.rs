@@ -2,6 +2,7 @@
 //! what is explosive about it on a box that can be reached.
 
 use super::personal::Personal;
+use crate::kinds::{Gear, Pattern};
 use crate::kit::Kit;
 use crate::movement::catalogue;
 use crate::reason::OfLine;
@@ -21,9 +22,9 @@ pub fn fit_height(work: &mut Work, member: &Member, kit: &Kit) -> Vec<Personal> 
     let mut out = Vec::new();
     for (i, line) in work.lines.iter_mut().enumerate() {
         let Some(m) = catalogue().movement(&line.movement) else { continue };
-        let jump = m.pattern == "jump";
+        let jump = m.pattern == Pattern::Jump;
         let stepped = line.movement.contains("step-up") || line.movement.contains("step-over");
-        if !m.equipment.iter().any(|e| e == "box") || !(jump || stepped) {
+        if !m.needs(Gear::Box) || !(jump || stepped) {
             continue;
         }
         let Some(written) = line.height_cm.or(m.rx_height_cm).map(|h| member.standard.of(h)) else {

@@ -3,9 +3,11 @@
 
 use super::amount::{Amount, amounts};
 use super::guide::{Falls, at_hand, falls, guide};
+use crate::kinds::Branch;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::movement::{LoadKind, Rung, catalogue};
+use crate::schools::WhatToScale;
 use crate::settings::Settings;
 use crate::units::{Standard, Unit};
 use crate::versions::work::{Along, Line, Weight, Work, friendly_counts};
@@ -61,7 +63,7 @@ impl Levers {
         let all = falls(work);
         let with = |(l, f): (&Line, &Falls)| ways(l, *f, kit, bars, settings);
         let ways = work.lines.iter().zip(&all).map(with).collect();
-        let amounts = amounts(work, settings.school("what-to-scale") == "cut-time");
+        let amounts = amounts(work, settings.answer::<WhatToScale>() == WhatToScale::CutTime);
         Levers { written: work.clone(), ways, amounts }
     }
 
@@ -175,7 +177,7 @@ pub fn kit_has(kit: &Kit, id: &str) -> bool {
 /// Whether a rung is used under the gym's schools.
 pub fn in_school(r: &Rung, settings: &Settings) -> bool {
     match (&r.school, &r.option) {
-        (Some(school), Some(option)) => settings.school(school) == option,
+        (Some(school), Some(option)) => settings.school(*school) == option,
         _ => true,
     }
 }
@@ -199,7 +201,7 @@ fn ways(line: &Line, falls: Falls, kit: &Kit, bars: &Bars, settings: &Settings) 
         return out;
     }
     for r in ladder.rungs.iter().skip(at + 1) {
-        let usable = r.branch == "main" && in_school(r, settings) && kit_has(kit, &r.movement);
+        let usable = r.branch == Branch::Main && in_school(r, settings) && kit_has(kit, &r.movement);
         if usable && r.movement != line.movement {
             out.push(way_of_rung(r, own, ladder.unit, line, falls, kit, bars));
         }

@@ -55,8 +55,3 @@ fn doing(line: &Line) -> Doing {
     let counted = line.unit == Unit::Reps;
     Doing { movement: line.movement.clone(), variant: line.variant.clone(), counted }
 }
-
-/// A limit as it is said: `shoulder`, `no hanging`.
-pub fn say_limit(limit: &str) -> String {
-    limit.replace('-', " ")
-}

@@ -17,6 +17,7 @@ use crate::loads::Bars;
 use crate::pacing::{Level, Style};
 use crate::reason::{Beyond, OfLine, OfPlace, Reason};
 use crate::roster::{Ability, Member};
+use crate::schools::WhatToScale;
 use crate::settings::Settings;
 use crate::stimulus::Stimulus;
 use crate::units::{Standard, WeightUnit};
@@ -72,13 +73,13 @@ pub struct Placed {
 
 impl Placed {
     /// Takes the range of a work that the kit has changed, and says of it what is said of any.
-    pub fn ranged(&mut self, day: &Day, member: &Member, ability: &Ability, predicted: Predicted) {
+    pub fn ranged(&mut self, day: &PlaceDay, member: &Member, ability: &Ability, predicted: Predicted) {
         self.predicted = predicted;
         self.say(day, member, ability, false);
     }
 
     /// Reasons and offers by the range that is shown.
-    fn say(&mut self, day: &Day, member: &Member, ability: &Ability, as_written: bool) {
+    fn say(&mut self, day: &PlaceDay, member: &Member, ability: &Ability, as_written: bool) {
         let range = &self.predicted.prediction;
         self.reasons = reasons(&self.work.keeps(day.stimulus), self, range);
         self.offers = if self.tier == Tier::Full && !as_written {
@@ -108,7 +109,7 @@ impl Placed {
 
 /// What placing needs to know of the day.
 #[derive(Debug)]
-pub struct Day<'a> {
+pub struct PlaceDay<'a> {
     /// Full, Trim, Base.
     pub works: &'a [Work],
     /// Levers and their settings for the same three.
@@ -133,7 +134,7 @@ pub struct Day<'a> {
     pub own: bool,
 }
 
-impl Day<'_> {
+impl PlaceDay<'_> {
     /// A range of so many runs, as it is shown.
     pub fn range(&self, work: &Work, member: &Member, ability: &Ability, runs: u32) -> Predicted {
         predict(work, member.standard, ability, self.stimulus, self.shown(runs))
@@ -141,7 +142,7 @@ impl Day<'_> {
 
     /// How a range of so many runs is made that is shown.
     fn shown(&self, runs: u32) -> Effort {
-        let style = Style::of_school(self.schools.school("set-breaking"));
+        let style = Style::of_school(self.schools.answer());
         Effort { runs: runs.min(self.runs), seed: self.seed, style }
     }
 
@@ -164,7 +165,7 @@ impl Day<'_> {
 
     /// Caps what is more of a pattern than a member is used to.
     fn guarded(&self, work: &mut Work, member: &Member, rounds: Option<f64>) -> Vec<Personal> {
-        let by_time = self.schools.school("what-to-scale") == "cut-time";
+        let by_time = self.schools.answer::<WhatToScale>() == WhatToScale::CutTime;
         guard_volume(work, member, self.today, rounds, by_time)
     }
 
@@ -177,7 +178,7 @@ impl Day<'_> {
 /// A work within a member's hard limits, and the lines that differ for them: limits of the body, strict before swung, loads
 /// of the first set, boxes, volume. An open list is guarded by the rounds that are expected of it.
 pub fn within_limits(
-    day: &Day,
+    day: &PlaceDay,
     work: &Work,
     member: &Member,
     ability: &Ability,
@@ -216,7 +217,7 @@ fn rounds_expected(work: &Work, look: &Prediction, standard: Standard) -> Option
     })
 }
 
-fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability) -> Look {
+fn option(day: &PlaceDay, tier: Tier, work: &Work, member: &Member, ability: &Ability) -> Look {
     let (mut fitted, mut personal) = within_limits(day, work, member, ability, None);
     let mut seen = day.look(&fitted, member, ability);
     if let Some(rounds) = rounds_expected(&fitted, &seen.prediction, member.standard) {
@@ -230,7 +231,7 @@ fn option(day: &Day, tier: Tier, work: &Work, member: &Member, ability: &Ability
 }
 
 fn looked(
-    day: &Day,
+    day: &PlaceDay,
     tier: Tier,
     work: Work,
     personal: Vec<Personal>,
@@ -247,7 +248,7 @@ fn looked(
 
 /// Places one member. `chosen`: the coach's own choice; `as_written`: everybody at Full, unscaled.
 pub fn place(
-    day: &Day,
+    day: &PlaceDay,
     member: &Member,
     ability: &Ability,
     chosen: Option<Tier>,
@@ -302,7 +303,7 @@ pub fn place(
 
 /// The lower version that somebody does line by line, whatever their weights: they are called by its name, and have no line of
 /// their own to be told.
-fn called<'a>(day: &'a Day, look: &Look) -> Option<(Tier, &'a Work)> {
+fn called<'a>(day: &'a PlaceDay, look: &Look) -> Option<(Tier, &'a Work)> {
     let told = look.personal.iter().any(|p| !p.weight && !p.private());
     let lines = |w: &Work| -> Vec<(String, Option<String>, Vec<[f64; 2]>)> {
         w.lines.iter().map(|l| (l.movement.clone(), l.variant.clone(), l.counts.clone())).collect()
@@ -314,7 +315,7 @@ fn called<'a>(day: &'a Day, look: &Look) -> Option<(Tier, &'a Work)> {
 
 /// What keeps a member from Full where they are not there, and what changed a line of theirs.
 fn hinders(
-    day: &Day,
+    day: &PlaceDay,
     member: &Member,
     ability: &Ability,
     tier: Tier,
@@ -346,7 +347,7 @@ fn hinders(
 }
 
 /// Full as written, nothing changed.
-fn unscaled(day: &Day, member: &Member, ability: &Ability) -> Vec<Look> {
+fn unscaled(day: &PlaceDay, member: &Member, ability: &Ability) -> Vec<Look> {
     let work = day.works.first().cloned();
     let one = |work: Work| {
         let seen = day.look(&work, member, ability);
@@ -356,7 +357,7 @@ fn unscaled(day: &Day, member: &Member, ability: &Ability) -> Vec<Look> {
 }
 
 /// The versions that are looked at, hardest first, down to the first that holds.
-fn scaled(day: &Day, member: &Member, ability: &Ability, chosen: Option<Tier>) -> Vec<Look> {
+fn scaled(day: &PlaceDay, member: &Member, ability: &Ability, chosen: Option<Tier>) -> Vec<Look> {
     let first = begins_at(member, day.today).filter(|_| chosen.is_none()).map_or(Tier::Full, |(t, _)| t);
     let mut out: Vec<Look> = Vec::new();
     for (tier, work) in Tier::ALL.into_iter().zip(day.works).filter(|(t, _)| *t >= first) {
@@ -372,7 +373,7 @@ fn scaled(day: &Day, member: &Member, ability: &Ability, chosen: Option<Tier>) -
 
 /// The same version with the member's own rungs where it asks for what they cannot do; less of it where it would still be far
 /// beyond them. `None` where that brings them no nearer.
-fn eased(day: &Day, from: &Look, member: &Member, ability: &Ability) -> Option<Look> {
+fn eased(day: &PlaceDay, from: &Look, member: &Member, ability: &Ability) -> Option<Look> {
     let at = Tier::ALL.iter().position(|t| *t == from.tier)?;
     let setting = day.settings.get(at)?;
     let version = day.works.get(at)?;

@@ -4,6 +4,7 @@ use super::guide::at_hand;
 use super::levers::kit_has;
 use super::table::table;
 use super::weight::Hands;
+use crate::kinds::Gear;
 use crate::movement::{Cause, CountRule, Instead, LoadKind, LoadRule, catalogue};
 use crate::pacing::{Athlete, Level, Policy, engine_of_one, settle, table as pacing, tasks_for};
 use crate::units::{Standard, Unit};
@@ -111,12 +112,10 @@ pub fn with_this_kit(work: &mut Work, hands: Hands) -> Vec<String> {
         let Some(m) = catalogue().movement(&line.movement).filter(|m| !hands.kit.has(&m.equipment)) else {
             continue;
         };
-        let needs = |all: &[&str]| {
-            m.equipment.iter().any(|e| all.contains(&e.as_str()) && !hands.kit.has(std::slice::from_ref(e)))
-        };
-        let cause = if needs(&["barbell", "plates"]) {
+        let needs = |all: &[Gear]| all.iter().any(|g| m.needs(*g) && !hands.kit.has(&[*g]));
+        let cause = if needs(&[Gear::Barbell, Gear::Plates]) {
             Cause::NoBarbell
-        } else if needs(&["pull-up-bar", "rings", "climbing-rope"]) {
+        } else if needs(&[Gear::PullUpBar, Gear::Rings, Gear::ClimbingRope]) {
             Cause::NoRig
         } else {
             Cause::Home

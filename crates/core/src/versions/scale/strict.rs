@@ -3,18 +3,20 @@
 use super::guide::Falls;
 use super::levers::{in_school, kit_has, way_of_rung};
 use super::personal::Personal;
-use super::place::Day;
+use super::place::PlaceDay;
 use super::table::table;
+use crate::kinds::Branch;
 use crate::movement::catalogue;
 use crate::pacing::{Athlete, most_reps, table as pacing};
 use crate::reason::OfLine;
 use crate::roster::Member;
+use crate::schools::Kipping;
 use crate::settings::Settings;
 use crate::versions::work::Work;
 
 /// Strict reps of an athlete where a movement may not be swung yet, by the school; `None` where it may.
 pub fn too_early_to_swing(athlete: &Athlete, movement: &str, settings: &Settings) -> Option<f64> {
-    if settings.school("kipping") != "strict-first" {
+    if settings.answer::<Kipping>() != Kipping::StrictFirst {
         return None;
     }
     let swing = &table().swing;
@@ -25,7 +27,7 @@ pub fn too_early_to_swing(athlete: &Athlete, movement: &str, settings: &Settings
 }
 
 /// Strict work before a swing, where the hall's school wants it: the next rung that is not swung.
-pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &Day) -> Vec<Personal> {
+pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &PlaceDay) -> Vec<Personal> {
     let mut out = Vec::new();
     for (i, line) in work.lines.iter_mut().enumerate() {
         let Some(reps) = too_early_to_swing(athlete, &line.movement, day.schools) else { continue };
@@ -33,7 +35,7 @@ pub fn strict_first(work: &mut Work, member: &Member, athlete: &Athlete, day: &D
         let Some(at) = ladder.rungs.iter().position(|r| r.movement == line.movement) else { continue };
         let own = ladder.rungs.get(at).map_or(1.0, |r| r.ratio);
         let rung = ladder.rungs.iter().skip(at + 1).find(|r| {
-            r.branch == "main"
+            r.branch == Branch::Main
                 && r.with.is_empty()
                 && kit_has(day.kit, &r.movement)
                 && in_school(r, day.schools)

@@ -5,6 +5,7 @@ use super::personal::Personal;
 use super::reason::{begins_at, hindered};
 use super::skill::{Doer, missing_lines};
 use super::*;
+use crate::kinds::Limit;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level, Style};
@@ -237,7 +238,7 @@ fn the_first_reason_is_a_skill_then_a_weight_then_the_clock() {
 fn a_limited_line_is_not_counted_as_a_missing_skill() {
     let mut m = seasoned();
     m.unbroken[0].reps = 0.0;
-    m.limits = vec!["shoulder".into()];
+    m.limits = vec![Limit::Shoulder];
     assert_ne!(why(TIMED, &m).map(|w| w.1), Some(Hinder::Skill), "the limit rules it out already");
 }
 

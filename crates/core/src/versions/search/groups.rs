@@ -2,7 +2,7 @@
 //! who are new, were away, or lack more.
 
 use super::changes::changes;
-use super::{Bounds, Counting, Found, Group, Wanted, find};
+use super::{Bounds, Counting, Found, Group, WantedVersion, find};
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level};
@@ -104,11 +104,16 @@ impl Versions {
     }
 
     /// What a version was wanted for, to run candidates of it again; `None` for the one as written.
-    pub fn wanted<'a>(&'a self, tier: Tier, hands: Hands<'a>, settings: &'a Settings) -> Option<Wanted<'a>> {
+    pub fn wanted<'a>(
+        &'a self,
+        tier: Tier,
+        hands: Hands<'a>,
+        settings: &'a Settings,
+    ) -> Option<WantedVersion<'a>> {
         let at = Tier::ALL.iter().position(|t| *t == tier).filter(|_| !self.own)?;
         let floor = self.settings.get(at.checked_sub(1)?)?;
         let (group, above) = (&self.list.get(at)?.group, &self.list.get(at.checked_sub(1)?)?.work);
-        Some(Wanted { tier, floor, bounds: self.list.get(at)?.bounds, above, group, settings, hands })
+        Some(WantedVersion { tier, floor, bounds: self.list.get(at)?.bounds, above, group, settings, hands })
     }
 }
 
@@ -128,7 +133,7 @@ pub fn make(
     let [trim_for, base_for] = groups(&full, class, kept, hands, room);
     let search = |(floor, above): (&Setting, &Work), made_for: &MadeFor, tier, bounds| {
         let (group, settings) = (&made_for.group, room.settings);
-        find(&levers, &Wanted { tier, floor, bounds, above, group, settings, hands })
+        find(&levers, &WantedVersion { tier, floor, bounds, above, group, settings, hands })
     };
     let below = |trim: &Found| search((&trim.setting, &trim.work), &base_for, Tier::Base, FAR);
     let mut trim = search((&start, &full), &trim_for, Tier::Trim, FAR);

@@ -18,6 +18,7 @@ use super::scale::{
 use super::work::{Line, Tier, Work, even_up};
 use crate::pacing::{Athlete, engine_of_one, tasks_for};
 use crate::roster::Volume;
+use crate::schools::{LoadChoice, WhatToScale};
 use crate::settings::Settings;
 use crate::units::Standard;
 use rayon::prelude::*;
@@ -64,7 +65,7 @@ pub struct Group {
 
 /// How a candidate fares, by what is asked of it: 0 is best for every part.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Fit {
+pub struct GroupFit {
     /// Windows after the window (or under it), in the mean over the group.
     pub late: f64,
     /// Windows before it.
@@ -77,7 +78,7 @@ pub struct Fit {
     pub said: f64,
 }
 
-impl Fit {
+impl GroupFit {
     /// The sum, to choose where nothing holds.
     pub fn sum(&self) -> f64 {
         self.late + EARLY * self.early + self.wishes + self.beyond + SAID * self.said
@@ -109,7 +110,7 @@ pub struct Bounds {
 
 /// What a version is found for.
 #[derive(Clone, Copy)]
-pub struct Wanted<'a> {
+pub struct WantedVersion<'a> {
     /// Which.
     pub tier: Tier,
     /// It stands nowhere above this.
@@ -149,12 +150,12 @@ fn grown(miss: f64) -> f64 {
 }
 
 /// How a setting fares for whom it is wanted.
-pub fn fit_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> Fit {
+pub fn fit_of(levers: &Levers, s: &Setting, wanted: &WantedVersion) -> GroupFit {
     run_of(levers, s, missed(levers, &whole_of(s, wanted), wanted), wanted)
 }
 
 /// The work of a setting, and the lines whose count is its own.
-fn work_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> (Work, Vec<usize>) {
+fn work_of(levers: &Levers, s: &Setting, wanted: &WantedVersion) -> (Work, Vec<usize>) {
     match wanted.bounds.counting {
         Counting::AsGiven => (levers.apply(s), Vec::new()),
         Counting::ByHabit => within_habit(levers.apply(s), wanted),
@@ -162,12 +163,12 @@ fn work_of(levers: &Levers, s: &Setting, wanted: &Wanted) -> (Work, Vec<usize>) 
 }
 
 /// A setting with as much of everything as the version above: what somebody cannot do is not made possible by less of it.
-fn whole_of(s: &Setting, wanted: &Wanted) -> Setting {
+fn whole_of(s: &Setting, wanted: &WantedVersion) -> Setting {
     Setting { amount: wanted.floor.amount, ..s.clone() }
 }
 
 /// What a setting's lines that the group cannot do count for, in the mean.
-fn missed(levers: &Levers, whole: &Setting, wanted: &Wanted) -> f64 {
+fn missed(levers: &Levers, whole: &Setting, wanted: &WantedVersion) -> f64 {
     let work = levers.apply(whole);
     let n = wanted.group.athletes.len().max(1) as f64;
     let lines = |(s, a): &(Standard, Athlete)| missing(&work, *s, a, wanted).len() as f64;
@@ -175,11 +176,11 @@ fn missed(levers: &Levers, whole: &Setting, wanted: &Wanted) -> f64 {
 }
 
 /// How a setting fares of whose lines so much is `missed`, by runs.
-fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &Wanted) -> Fit {
+fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &WantedVersion) -> GroupFit {
     let (work, capped) = work_of(levers, s, wanted);
     let n = wanted.group.athletes.len().max(1) as f64;
     let said = instructions_capped(levers, s, wanted.tier, &work, &capped).len() as f64;
-    let mut out = Fit { said, beyond: missed, ..Fit::default() };
+    let mut out = GroupFit { said, beyond: missed, ..GroupFit::default() };
     for (standard, athlete) in &wanted.group.athletes {
         let one = fit_for(&work, *standard, athlete, wanted);
         out.late += one.late / n;
@@ -198,8 +199,8 @@ fn crossed(work: &Work, standard: Standard, most: &Volume) -> f64 {
     most.iter().map(over).sum()
 }
 
-fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wanted) -> Fit {
-    let mut out = Fit::default();
+fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &WantedVersion) -> GroupFit {
+    let mut out = GroupFit::default();
     let mut work = version.clone();
     own_weights(&mut work, standard, athlete, wanted.hands);
     let share = lightest_share(version, &work, standard);
@@ -226,7 +227,7 @@ fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wante
 }
 
 /// Lines that an athlete of the group cannot do for the first whole set at their own weights, or may not do yet.
-fn missing(work: &Work, standard: Standard, athlete: &Athlete, wanted: &Wanted) -> Vec<usize> {
+fn missing(work: &Work, standard: Standard, athlete: &Athlete, wanted: &WantedVersion) -> Vec<usize> {
     let mut own = work.clone();
     own_weights(&mut own, standard, athlete, wanted.hands);
     let (stimulus, settings) = (wanted.hands.stimulus, wanted.settings);
@@ -234,7 +235,7 @@ fn missing(work: &Work, standard: Standard, athlete: &Athlete, wanted: &Wanted) 
 }
 
 /// The first way of a line from a rung on that the group can do for the first whole set; the last where none is.
-fn needed_way(levers: &Levers, s: &Setting, line: usize, wanted: &Wanted) -> usize {
+fn needed_way(levers: &Levers, s: &Setting, line: usize, wanted: &WantedVersion) -> usize {
     let ways = levers.ways.get(line).map_or(1, Vec::len);
     let from = s.way.get(line).copied().unwrap_or(0);
     let fits = |w: &usize| {
@@ -245,7 +246,7 @@ fn needed_way(levers: &Levers, s: &Setting, line: usize, wanted: &Wanted) -> usi
 }
 
 /// Whether a line is run, rowed or ridden: who can do it keeps it, and does less of it.
-fn paced_by_engine(levers: &Levers, line: usize, wanted: &Wanted) -> bool {
+fn paced_by_engine(levers: &Levers, line: usize, wanted: &WantedVersion) -> bool {
     let by_engine =
         |l: &Line| wanted.group.athletes.iter().any(|(_, a)| engine_of_one(a, &l.movement, l.unit).is_some());
     levers.written.lines.get(line).is_some_and(by_engine)
@@ -253,7 +254,7 @@ fn paced_by_engine(levers: &Levers, line: usize, wanted: &Wanted) -> bool {
 
 /// Sets of movements, fewest changes first: as above, then what the group cannot do a rung (or as many as it takes) lower, then
 /// one line more.
-fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+fn movement_sets(levers: &Levers, wanted: &WantedVersion) -> Vec<Setting> {
     let start = wanted.floor;
     let mut out = vec![start.clone()];
     let mut needed = start.clone();
@@ -292,8 +293,8 @@ fn movement_sets(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
 }
 
 /// Steps of weight that are tried for a version.
-fn weight_steps(levers: &Levers, wanted: &Wanted) -> Vec<usize> {
-    let fixed = wanted.settings.school("load-choice") == "fixed";
+fn weight_steps(levers: &Levers, wanted: &WantedVersion) -> Vec<usize> {
+    let fixed = wanted.settings.answer::<LoadChoice>() == LoadChoice::Fixed;
     let steps: &[usize] = match wanted.tier {
         Tier::Full => &[0],
         // two standard loads and one lighter tier
@@ -314,12 +315,12 @@ fn same_kind(above: &Amount, below: &Amount) -> bool {
 }
 
 /// The candidates of a version in the order in which a coach would try them.
-pub fn candidates(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+pub fn candidates(levers: &Levers, wanted: &WantedVersion) -> Vec<Setting> {
     that_differ(levers, in_order(levers, wanted), wanted)
 }
 
 /// All settings that a version may have, in the order in which a coach would try them.
-fn in_order(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
+fn in_order(levers: &Levers, wanted: &WantedVersion) -> Vec<Setting> {
     let sets = movement_sets(levers, wanted);
     let weights = weight_steps(levers, wanted);
     let above = levers.amounts.get(wanted.floor.amount).cloned().unwrap_or(Amount::Written);
@@ -329,7 +330,7 @@ fn in_order(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
         .filter(|a| levers.amounts.get(*a).is_some_and(|b| same_kind(&above, b) && near(b)))
         .collect();
     let mut out: Vec<Setting> = Vec::new();
-    let movement_first = wanted.settings.school("what-to-scale") == "change-movement";
+    let movement_first = wanted.settings.answer::<WhatToScale>() == WhatToScale::ChangeMovement;
     let one = |way: &Setting, weight: usize, amount: usize| Setting { weight, amount, ..way.clone() };
     if movement_first {
         for (amount, weight) in amounts.iter().flat_map(|a| weights.iter().map(|w| (*a, *w))) {
@@ -344,7 +345,7 @@ fn in_order(levers: &Levers, wanted: &Wanted) -> Vec<Setting> {
 }
 
 /// Those that are not the version above, within the budget of what is said.
-fn that_differ(levers: &Levers, all: Vec<Setting>, wanted: &Wanted) -> Vec<Setting> {
+fn that_differ(levers: &Levers, all: Vec<Setting>, wanted: &WantedVersion) -> Vec<Setting> {
     let said = instructions(levers, wanted.floor, wanted.tier);
     let most = budget(levers, wanted.tier);
     let told = |s: &Setting| instructions(levers, s, wanted.tier);
@@ -367,9 +368,9 @@ fn that_differ(levers: &Levers, all: Vec<Setting>, wanted: &Wanted) -> Vec<Setti
 fn run_in_turn(
     levers: &Levers,
     all: &[Setting],
-    best: impl Fn(&Fit) -> bool + Sync,
-    wanted: &Wanted,
-) -> Vec<Option<Fit>> {
+    best: impl Fn(&GroupFit) -> bool + Sync,
+    wanted: &WantedVersion,
+) -> Vec<Option<GroupFit>> {
     let mut wholes: Vec<Setting> = Vec::new();
     for s in all {
         let whole = whole_of(s, wanted);
@@ -382,12 +383,12 @@ fn run_in_turn(
         let at = wholes.iter().position(|w| *w == whole_of(s, wanted));
         at.and_then(|i| missed.get(i)).copied().unwrap_or(0.0)
     };
-    let mut fits: Vec<Option<Fit>> = vec![None; all.len()];
+    let mut fits: Vec<Option<GroupFit>> = vec![None; all.len()];
     let (can, cannot): (Vec<usize>, Vec<usize>) =
         (0..all.len()).partition(|i| all.get(*i).is_some_and(|s| missed_of(s) == 0.0));
     let mut run = |some: &[usize]| {
         let of = |i: &usize| all.get(*i).map(|s| (*i, run_of(levers, s, missed_of(s), wanted)));
-        let had: Vec<(usize, Fit)> = some.par_iter().filter_map(of).collect();
+        let had: Vec<(usize, GroupFit)> = some.par_iter().filter_map(of).collect();
         let enough = (had.iter().any(|(_, f)| best(f)), had.iter().any(|(_, f)| f.holds()));
         for (i, fit) in had {
             if let Some(slot) = fits.get_mut(i) {
@@ -412,14 +413,15 @@ fn run_in_turn(
 
 /// The version for a group that stands nowhere above the one before: the first candidate that holds and ends in the window, else
 /// the first that holds, else the one that breaks least.
-pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
+pub fn find(levers: &Levers, wanted: &WantedVersion) -> Found {
     let as_given = tried(levers, wanted);
     let over = |s: &Setting| !within_habit(levers.apply(s), wanted).1.is_empty();
     // with counts of their own only where no amount holds and it is the habit that forbids it
-    if as_given.fits.iter().flatten().any(Fit::holds) || !as_given.all.iter().any(over) {
+    if as_given.fits.iter().flatten().any(GroupFit::holds) || !as_given.all.iter().any(over) {
         return best_of(levers, &as_given, wanted);
     }
-    let by_habit = &Wanted { bounds: Bounds { counting: Counting::ByHabit, ..wanted.bounds }, ..*wanted };
+    let by_habit =
+        &WantedVersion { bounds: Bounds { counting: Counting::ByHabit, ..wanted.bounds }, ..*wanted };
     let mut found = best_of(levers, &tried(levers, by_habit), by_habit);
     found.tried += as_given.count();
     found
@@ -428,7 +430,7 @@ pub fn find(levers: &Levers, wanted: &Wanted) -> Found {
 /// Candidates and, of those that were run, how they fare.
 struct Tried {
     all: Vec<Setting>,
-    fits: Vec<Option<Fit>>,
+    fits: Vec<Option<GroupFit>>,
 }
 
 impl Tried {
@@ -438,31 +440,31 @@ impl Tried {
 }
 
 /// Whether a fit is all that is wanted.
-fn is_best(levers: &Levers, wanted: &Wanted, f: &Fit) -> bool {
+fn is_best(levers: &Levers, wanted: &WantedVersion, f: &GroupFit) -> bool {
     is_within(levers, wanted, f) && f.early <= ONLY_JUST_IN
 }
 
-fn is_within(levers: &Levers, wanted: &Wanted, f: &Fit) -> bool {
+fn is_within(levers: &Levers, wanted: &WantedVersion, f: &GroupFit) -> bool {
     f.said <= budget(levers, wanted.tier) as f64 && f.holds()
 }
 
 /// The candidates, run up to the first that is all that is wanted.
-fn tried(levers: &Levers, wanted: &Wanted) -> Tried {
+fn tried(levers: &Levers, wanted: &WantedVersion) -> Tried {
     let all = candidates(levers, wanted);
     let fits = run_in_turn(levers, &all, |f| is_best(levers, wanted, f), wanted);
     Tried { all, fits }
 }
 
-fn best_of(levers: &Levers, tried: &Tried, wanted: &Wanted) -> Found {
+fn best_of(levers: &Levers, tried: &Tried, wanted: &WantedVersion) -> Found {
     let Tried { all, fits } = tried;
-    let first = |test: &dyn Fn(&Fit) -> bool| fits.iter().position(|f| f.as_ref().is_some_and(test));
+    let first = |test: &dyn Fn(&GroupFit) -> bool| fits.iter().position(|f| f.as_ref().is_some_and(test));
     let least = || {
         let sums = fits.iter().enumerate().filter_map(|(i, f)| Some((i, f.as_ref()?.sum())));
         sums.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     };
     let at = first(&|f| is_best(levers, wanted, f))
         .or_else(|| first(&|f| is_within(levers, wanted, f)))
-        .or_else(|| first(&Fit::holds))
+        .or_else(|| first(&GroupFit::holds))
         .or_else(least);
     let found = at.and_then(|i| all.get(i)).unwrap_or(wanted.floor);
     let setting = less_cut(levers, found, all, wanted).unwrap_or(found).clone();
@@ -477,7 +479,7 @@ fn less_cut<'a>(
     levers: &Levers,
     found: &Setting,
     all: &'a [Setting],
-    wanted: &Wanted,
+    wanted: &WantedVersion,
 ) -> Option<&'a Setting> {
     let before = Setting { amount: found.amount.checked_sub(1)?, ..found.clone() };
     let before = all.iter().find(|s| **s == before)?;
@@ -496,7 +498,7 @@ fn less_cut<'a>(
 }
 
 /// A version with no more of any pattern than its group may meet.
-fn within_habit(mut work: Work, wanted: &Wanted) -> (Work, Vec<usize>) {
+fn within_habit(mut work: Work, wanted: &WantedVersion) -> (Work, Vec<usize>) {
     let Some((standard, _)) = wanted.group.athletes.first() else { return (work, Vec::new()) };
     let before = work.clone();
     let capped = cap_to(&mut work, &wanted.group.most, *standard);

@@ -2,7 +2,7 @@
 //! how it would have gone for the group that the version is made for.
 
 use super::groups::Versions;
-use super::{Fit, Wanted, candidates, fit_of, work_of};
+use super::{GroupFit, WantedVersion, candidates, fit_of, work_of};
 use crate::settings::Settings;
 use crate::units::Standard;
 use crate::versions::predict::{Quick, quick_score};
@@ -20,12 +20,12 @@ pub struct Candidate {
     /// All of them lie in the window.
     pub inside: bool,
     /// How it fares.
-    pub fit: Fit,
+    pub fit: GroupFit,
 }
 
 impl Candidate {
     /// Why the one that was found is better, by the part of the sum in which this one is worst against it.
-    pub fn why_not(&self, found: &Fit) -> &'static str {
+    pub fn why_not(&self, found: &GroupFit) -> &'static str {
         let parts = [
             (self.fit.beyond - found.beyond, "more than this group can do in a first set"),
             (self.fit.late - found.late, "ends after the window"),
@@ -80,7 +80,7 @@ pub fn search_of(
     Some(Search { path, others })
 }
 
-fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &Wanted) -> Candidate {
+fn candidate(made: &Versions, s: &Setting, from: &Work, wanted: &WantedVersion) -> Candidate {
     let (work, _) = work_of(&made.levers, s, wanted);
     let quick: Vec<(Standard, Quick)> = wanted
         .group

@@ -2,11 +2,13 @@
 //! and the same search makes the three versions of it. A replacement written on the sheet comes first.
 
 use super::groups::{Room, Versions, make};
+use crate::kinds::Gear;
 use crate::kit::{Kit, Stock};
 use crate::loads::Bars;
 use crate::movement::{Cause, Instead, LoadRule, catalogue, say::spoken};
 use crate::pacing::{Athlete, Level};
 use crate::roster::{Ability, Member};
+use crate::schools::SingleDumbbell;
 use crate::settings::Settings;
 use crate::sheet::{Block, Count, Item, Load, MoveLine, Named, Sheet, When, Wish, print};
 use crate::stimulus::Stimulus;
@@ -36,8 +38,8 @@ const AT_HOME_KG: [f64; 2] = [10.0, 8.0];
 const TOO_LIGHT: f64 = 0.85;
 /// By how much they may be raised (own).
 const RAISED: [f64; 4] = [1.0, 1.2, 1.35, 1.5];
-/// What every home has, by the catalogue's words.
-const AT_HOME: [&str; 5] = ["floor-mat", "open-lane", "wall", "run-route", "low-step"];
+/// What every home has.
+const AT_HOME: [Gear; 5] = [Gear::FloorMat, Gear::OpenLane, Gear::Wall, Gear::RunRoute, Gear::LowStep];
 
 impl Variant {
     /// All, in the order in which they are offered.
@@ -78,13 +80,13 @@ impl Variant {
                 left.plates.clear();
             }
             Variant::NoRig => {
-                for gone in ["pull-up-bar", "rings", "climbing-rope"] {
-                    left.counts.remove(gone);
+                for gone in [Gear::PullUpBar, Gear::Rings, Gear::ClimbingRope] {
+                    left.counts.remove(&gone);
                 }
             }
             Variant::OneDumbbell | Variant::Home => {
-                left = Kit { unit: kit.unit, only: AT_HOME.map(str::to_owned).to_vec(), ..Kit::default() };
-                left.only.push("dumbbell".to_owned());
+                left = Kit { unit: kit.unit, only: AT_HOME.to_vec(), ..Kit::default() };
+                left.only.push(Gear::Dumbbell);
                 left.dumbbells = self.held_kg().map(|size| Stock { size, count: 1 }).to_vec();
             }
         }
@@ -258,7 +260,7 @@ fn replaced(
 
 /// One dumbbell: the reps double, the same on each side, or the sides share them, by the hall's school.
 fn sides(line: &mut Line, settings: &Settings) -> String {
-    if settings.school("single-dumbbell-rule") == "double-per-side" {
+    if settings.answer::<SingleDumbbell>() == SingleDumbbell::DoublePerSide {
         line.counts = line.counts.iter().map(|c| c.map(|v| v * 2.0)).collect();
         line.per_side = true;
         "one dumbbell, the same reps on each side".to_owned()

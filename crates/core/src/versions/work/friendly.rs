@@ -1,5 +1,6 @@
 //! Numbers as a coach writes them: 15 and 20, not 16.8; runs in hundreds, rope turns in tens.
 
+use crate::kinds::{Gear, Pattern};
 use crate::movement::catalogue;
 use crate::units::Unit;
 
@@ -38,10 +39,10 @@ pub fn friendly(v: f64, unit: Unit) -> f64 {
 /// The nearest friendly amount of a movement: runs from 100 m in hundreds, carries and rope turns in tens.
 pub fn friendly_count(movement: &str, v: f64, unit: Unit) -> f64 {
     let m = catalogue().movement(movement);
-    let is = |pattern: &str| m.is_some_and(|m| m.pattern == pattern);
-    let rope = m.is_some_and(|m| m.equipment.iter().any(|e| e == "jump-rope"));
+    let is = |pattern: Pattern| m.is_some_and(|m| m.pattern == pattern);
+    let rope = m.is_some_and(|m| m.needs(Gear::JumpRope));
     match unit {
-        Unit::Metres if is("carry") && v < 200.0 => to(v, 10.0),
+        Unit::Metres if is(Pattern::Carry) && v < 200.0 => to(v, 10.0),
         Unit::Metres if movement == "run" && v >= 75.0 => to(v, 100.0),
         Unit::Reps if rope && v >= 10.0 => to(v, 10.0),
         _ => friendly(v, unit),

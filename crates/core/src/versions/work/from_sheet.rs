@@ -2,6 +2,7 @@
 
 use super::{Clock, Line, Section, Weight, Work};
 use crate::movement::{LoadKind, RxLoad, catalogue};
+use crate::schools::BoxDescent;
 use crate::settings::Settings;
 use crate::sheet::{Block, Count, Format, Item, Load, MoveLine, Part, Score, When, Who, WordLoad};
 use crate::units::WeightUnit;
@@ -60,7 +61,7 @@ impl Work {
 
     /// The same where the hall jumps down from boxes: its own time and strain.
     pub fn by_school(mut self, settings: &Settings) -> Work {
-        if settings.school("box-descent") == "jump" {
+        if settings.answer::<BoxDescent>() == BoxDescent::Jump {
             for l in self.lines.iter_mut().filter(|l| JUMPED_DOWN.contains(&l.movement.as_str())) {
                 l.variant = Some(JUMP_DOWN.to_owned());
             }

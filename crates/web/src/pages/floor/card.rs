@@ -15,7 +15,7 @@ use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::Duration;
-use lantern_core::hour::Part;
+use lantern_core::hour::HourPart;
 use lantern_core::loads::MemberLift;
 use lantern_core::plan::{LiftPlan, WorkoutPlan};
 use lantern_core::units::clock;
@@ -68,7 +68,7 @@ pub(super) struct WorkView {
 }
 
 /// Clock time at which a part of the hour starts.
-fn starts(page: &ClassPage, part: Part, block: usize) -> String {
+fn starts(page: &ClassPage, part: HourPart, block: usize) -> String {
     let slot = page.plan.hour.slots.iter().find(|s| s.part == part && s.block == Some(block));
     slot.map(|s| (page.class.starts_at + Duration::seconds(i64::from(s.start_s))).format("%H:%M").to_string())
         .unwrap_or_default()
@@ -80,7 +80,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
         let at = r.members.iter().position(|m| *m == i)?;
         Some((n + 1, at + 1))
     });
-    let when = starts(page, Part::Strength, block);
+    let when = starts(page, HourPart::Strength, block);
     let when = match rack {
         Some((n, at)) => format!("{when} · rack {n}, lifter {at}"),
         None => when,
@@ -195,7 +195,7 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
     let multi = done > 1 && s.is_time();
     Some(WorkView {
         name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
-        when: format!("{}{cap}", starts(page, Part::Workout, w.block)),
+        when: format!("{}{cap}", starts(page, HourPart::Workout, w.block)),
         clock: format!("{}, in these sets", p.work.clock_text()),
         rounds: if done > 1 {
             rounds.iter().map(|r| (r + 1).to_string()).collect()

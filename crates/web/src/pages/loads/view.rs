@@ -4,6 +4,7 @@ use crate::class_page::ClassPage;
 use crate::draw::stack::{change, stack, words};
 use crate::error::WebError;
 use crate::pages::Mark;
+use lantern_core::kinds::Gear;
 use lantern_core::loads::{Attempt, Fit, MemberLift, one_rep_max};
 use lantern_core::movement::{catalogue, say::spoken};
 use lantern_core::plan::{LiftPlan, StrengthPlan, lifter_state, new_base};
@@ -236,7 +237,7 @@ fn row(h: &Here, i: usize, rack: Option<usize>) -> Option<Row> {
     let before = m.id.parse().ok().and_then(|id: MemberId| h.before.get(&(id, l.lift.clone())));
     let done = attempts(h.lifted, h.block, h.position, &m.id).len();
     let all = l.working().count();
-    let racks = h.page.kit.count("rack").max(h.lift.racks.racks.len() as u32) as usize;
+    let racks = h.page.kit.count(Gear::Rack).max(h.lift.racks.racks.len() as u32) as usize;
     Some(Row {
         id: m.id.clone(),
         name: m.name.clone(),
@@ -443,7 +444,7 @@ pub(super) fn lift(
         columns: column_names(&h.at, lift),
         ramp: racks.iter().flat_map(|r| &r.rows).any(|r| !r.ramp.is_empty()),
         before: racks.iter().flat_map(|r| &r.rows).any(|r| !r.before.is_empty()),
-        can_move: lift.racks.racks.len() > 1 || page.kit.count("rack") > 1,
+        can_move: lift.racks.racks.len() > 1 || page.kit.count(Gear::Rack) > 1,
         racks,
         moves: format!(
             "{} plate moves in all; racked in the order of sign-up it would be {saved} more.{alone}",

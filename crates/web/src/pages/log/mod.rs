@@ -21,7 +21,7 @@ use lantern_store::logbook::{Changed, Holds, Logged};
 use lantern_store::{ClassId, Connection, MemberId, logbook};
 use serde::Deserialize;
 use uuid::Uuid;
-use view::{LogPage, Part, Said};
+use view::{LogPage, LogPart, Said};
 
 /// Longest note, characters.
 const MOST_NOTE: usize = 500;
@@ -104,7 +104,7 @@ struct Done {
     /// The change that was made, to be said with its undo; none where something is wrong.
     change: Option<Uuid>,
     /// Answers a script.
-    part: Part,
+    part: LogPart,
     /// Answers a plain form where something is wrong.
     page: Option<LogPage>,
 }
@@ -142,7 +142,7 @@ fn done(
         wrong.then(|| (typed.member.clone(), typed.block))
     });
     let whole = view::page(conn, &page, who, &changes, &typed, said.clone())?;
-    let part = Part::of(&whole, row, from_line, said);
+    let part = LogPart::of(&whole, row, from_line, said);
     Ok(Done { class, change: last.map(|c| c.id), part, page: last.is_none().then_some(whole) })
 }
 

@@ -44,7 +44,7 @@ pub(super) struct LogPage {
 /// What a script swaps after a change: the row, the line, the tally and what is said.
 #[derive(Template)]
 #[template(path = "log/part.html")]
-pub(super) struct Part {
+pub(super) struct LogPart {
     base: String,
     csrf: String,
     notes: Vec<String>,
@@ -138,20 +138,20 @@ impl LogPage {
     }
 }
 
-impl Part {
+impl LogPart {
     /// Says something else than what was logged last.
     pub fn says(&mut self, said: Said) {
         self.said = Some(said);
     }
 
     /// Of a whole page: the row that was changed, and the line where the change came from it.
-    pub fn of(page: &LogPage, at: Option<(String, u32)>, from_line: bool, said: Option<Said>) -> Part {
+    pub fn of(page: &LogPage, at: Option<(String, u32)>, from_line: bool, said: Option<Said>) -> LogPart {
         let row = at.and_then(|(member, block)| {
             let b = page.blocks.iter().find(|b| b.block == block)?;
             let row = b.rows.iter().find(|r| r.id == member)?.clone();
             Some((block, b.tiers, b.placeholder, row))
         });
-        Part {
+        LogPart {
             base: page.base.clone(),
             csrf: page.frame.csrf.clone(),
             notes: page.frame.steps.as_ref().map(|s| s.notes.clone()).unwrap_or_default(),

@@ -50,7 +50,7 @@ impl Form {
             ]
             .into_iter()
             .collect(),
-            limits: m.limits.clone(),
+            limits: m.limits.iter().map(|l| l.word().to_owned()).collect(),
             lifts: m
                 .maxes
                 .iter()
@@ -234,6 +234,7 @@ fn check_rows(form: &Form, m: &mut Member, wrong: &mut Wrong) {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use lantern_core::kinds::Limit;
 
     #[test]
     fn bad_figures_are_answered_at_their_field_and_nothing_typed_is_lost() {
@@ -262,7 +263,7 @@ mod tests {
             seconds: 478.0,
             date: NaiveDate::from_ymd_opt(2026, 3, 1),
         });
-        m.limits.push("knee".into());
+        m.limits.push(Limit::Knee);
         m.hooks = Some(9);
         let (again, wrong) = check(&Form::of(&m));
         assert!(!wrong.any());

@@ -3,7 +3,7 @@
 use super::super::{id, versions::members};
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html};
+use crate::frame::{Area, Frame, go, html};
 use crate::session::{Change, Who, blocking, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -12,7 +12,6 @@ use lantern_core::movement::say::spoken;
 use lantern_core::people::Act;
 use lantern_core::roster::Max;
 use lantern_core::units::{clock, plain};
-use lantern_core::versions::say_limit;
 use lantern_store::{MemberId, gym, roster};
 
 #[derive(Template)]
@@ -63,7 +62,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
         Ok(List {
             left: roster::left(conn, who.gym())?.into_iter().map(gone).collect(),
             owner: who.may(Act::Erase),
-            frame: Frame::new(&who, &gym, Part::Members, "Members"),
+            frame: Frame::new(&who, &gym, Area::Members, "Members"),
             count: format!("{} in this hall", members(all.len())),
             rows: all
                 .into_iter()
@@ -82,7 +81,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
                         .iter()
                         .map(|t| format!("{} {}", t.test.replace('-', " "), clock(t.seconds)))
                         .collect()),
-                    limits: m.limits.iter().map(|l| say_limit(l)).collect::<Vec<_>>().join(", "),
+                    limits: m.limits.iter().map(|l| l.says()).collect::<Vec<_>>().join(", "),
                     sessions: m.sessions_logged.unwrap_or(0).to_string(),
                     id: m.id,
                     name: m.name,

@@ -9,20 +9,20 @@ pub use list::{come_back, erase, leave, list};
 use super::{Mark, id};
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::NaiveDate;
 use form::{Form, TRIALS, Wrong, check};
+use lantern_core::kinds::Limit;
 use lantern_core::loads::ledger;
 use lantern_core::movement::{catalogue, say::spoken};
 use lantern_core::pacing::Level;
 use lantern_core::pacing::table::{LIFTS, REP_ANCHORS};
-use lantern_core::roster::{LIMITS, Member, doubts, edited};
+use lantern_core::roster::{Member, doubts, edited};
 use lantern_core::units::Standard;
-use lantern_core::versions::say_limit;
 use lantern_store::{Connection, MemberId, StoreError, gym, kit, lifting, roster};
 use std::collections::BTreeMap;
 
@@ -115,7 +115,10 @@ fn edit(
         } else {
             top_problem.to_owned()
         },
-        limits: LIMITS.iter().map(|l| (*l, say_limit(l), form.limits.iter().any(|x| x == l))).collect(),
+        limits: Limit::ALL
+            .iter()
+            .map(|l| (l.word(), l.says(), form.limits.iter().any(|x| x == l.word())))
+            .collect(),
         trials: TRIALS
             .iter()
             .map(|(t, name)| {
@@ -142,7 +145,7 @@ pub async fn new(app: Data<App>, who: Who) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let form = Form::of(&Member::unknown("", Standard::Heavier, Level::Regular));
-        let frame = Frame::new(&who, &gym, Part::Members, "New member");
+        let frame = Frame::new(&who, &gym, Area::Members, "New member");
         Ok(edit(frame, None, &form, Wrong::default(), "", Vec::new()))
     })
     .await?;
@@ -193,7 +196,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
         let m = roster::find(conn, who.gym(), member)?;
         let uses = uses(conn, &who, &gym, member, &m, today)?;
         let unit = kit::find(conn, who.gym())?.unit;
-        let frame = Frame::new(&who, &gym, Part::Members, &m.name);
+        let frame = Frame::new(&who, &gym, Area::Members, &m.name);
         let mut page = edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses);
         page.doubts = doubts(&m, today).iter().map(|d| d.says(unit)).collect();
         Ok(page)
@@ -209,7 +212,7 @@ async fn write(app: Data<App>, change: Change, at: Option<MemberId>) -> Page {
     let who = change.who;
     let again = once_unless(&app, key, Option::is_some, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Part::Members, "Member");
+        let frame = Frame::new(&who, &gym, Area::Members, "Member");
         let key = at.map(|a| a.to_string());
         if wrong.any() {
             return Ok(Some(edit(frame, key.as_deref(), &form, wrong, "", Vec::new())));

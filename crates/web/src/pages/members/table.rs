@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, html, html_as};
+use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -48,7 +48,7 @@ fn row(m: &Member, there: bool) -> Row {
         mass: m.body_mass_kg.map(plain).unwrap_or_default(),
         lifts: m.maxes.len(),
         sets: m.unbroken.len(),
-        limits: m.limits.join(", "),
+        limits: m.limits.iter().map(|l| l.word()).collect::<Vec<_>>().join(", "),
         there,
     }
 }
@@ -70,7 +70,7 @@ fn page(
         ""
     };
     Ok(RosterPage {
-        frame: Frame::new(who, &hall, Part::Members, "Members from a table"),
+        frame: Frame::new(who, &hall, Area::Members, "Members from a table"),
         text,
         problem: problem.to_owned(),
         new: rows.iter().filter(|r| !r.there).count(),

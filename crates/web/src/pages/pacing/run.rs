@@ -88,7 +88,7 @@ pub fn run_of(page: &ClassPage, memo: &dyn Memo, w: &WorkoutPlan, member: usize)
     let (stimulus, ability) = (w.stimulus.as_ref()?, page.plan.abilities.get(member)?);
     let splits = w.splits.get(member)?;
     let bite = first_bite(&p.work, &run).map(|b| format!("{}: {}.", clock(b.at_s), b.says));
-    let style = Style::of_school(w.schools.school("set-breaking"));
+    let style = Style::of_school(w.schools.answer());
     let effort = Effort { runs: page.gym.settings.runs, seed: page.class.seed, style };
     let date = page.class.starts_at.date();
     let of = ComparedOf { placed: p, member: m, date, stimulus, kit: &page.kit, effort };

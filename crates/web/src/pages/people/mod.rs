@@ -6,7 +6,7 @@ pub mod own;
 use super::id;
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, go, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, once_unless};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -65,7 +65,7 @@ fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebE
     let owner = who.may(Act::People);
     let links = if owner { link::list(conn, who.gym())? } else { Vec::new() };
     Ok(PeoplePage {
-        frame: Frame::new(who, &hall, Part::Settings, "People"),
+        frame: Frame::new(who, &hall, Area::Settings, "People"),
         owner,
         roles: Role::ALL,
         table: Act::all().map(|a| (a.words(), Role::ALL.map(|r| r.may(a)))).collect(),

@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, Part, html, html_as};
+use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, hashing};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -25,7 +25,7 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
     let hall = gym::find(conn, who.gym())?;
     let ins = account::sign_ins_of(conn, who.here(), who.sign_in.id)?;
     Ok(OwnPage {
-        frame: Frame::new(who, &hall, Part::Settings, "Your account"),
+        frame: Frame::new(who, &hall, Area::Settings, "Your account"),
         email: account::email(conn, who.gym(), who.account())?,
         sign_ins: ins
             .into_iter()
