@@ -91,6 +91,17 @@ pub enum Beyond {
     NeverEnds,
 }
 
+/// What is said of a day's workout as a whole.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "code", rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum OfDay {
+    /// Nobody in the room has a movement of Full yet: reps wanted at once, the best there is, the hardest version that is done.
+    NobodyYet { movement: String, wants: f64, best: f64, starts_at: Tier },
+    /// Most lack one line of Full; what else it can be.
+    SecondChoice { movement: String, lacking: usize, members: usize, instead: String },
+}
+
 /// Why a member stands in a version.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "code", rename_all = "kebab-case")]

@@ -55,7 +55,7 @@ fn inputs() -> Inputs {
         kit: Kit::usual(),
         date,
         length_s: Some(3600),
-        recent_drills: vec!["inchworm".into()],
+        recent_drills: vec![vec!["inchworm".into()]],
         cycles: Vec::new(),
     };
     let blocks = Blocks::default().align(&read(SHEET).sheet.blocks);

@@ -4,11 +4,11 @@ use crate::error::{Result, StoreError};
 use crate::ids::{ClassId, GymId, MemberId};
 use crate::schema::{bookings, classes, frozen_plans, result_changes, results, shown_plans};
 use crate::shown;
-use chrono::{DateTime, NaiveDateTime, Utc};
+use chrono::{DateTime, NaiveDate, NaiveDateTime, NaiveTime, Utc};
 use diesel::prelude::*;
 use lantern_core::held::Inputs;
 use lantern_core::logbook::Outcome;
-use lantern_core::plan::PlanAnswer;
+use lantern_core::plan::{DrillAnswer, PlanAnswer};
 use lantern_core::roster::Volume;
 use lantern_core::versions::Tier;
 use serde::{Deserialize, Serialize};
@@ -425,28 +425,36 @@ pub fn plan_anew(conn: &mut PgConnection, gym: GymId, class: ClassId) -> Result<
     Ok(())
 }
 
-/// Drills of the gym's last three held classes, so that the next warm-up differs.
+/// Days on which drills are looked back at.
+const DRILL_DAYS: i64 = 24;
+
+/// The drills of the days before one on which a class was held, the newest first: of the last class of each day.
 ///
 /// # Errors
 /// When the database is away.
-pub fn recent_drills(conn: &mut PgConnection, gym: GymId, before: NaiveDateTime) -> Result<Vec<String>> {
-    let plans = frozen_plans::table
-        .inner_join(
-            classes::table
-                .on(classes::gym_id.eq(frozen_plans::gym_id).and(classes::id.eq(frozen_plans::class_id))),
-        )
-        .filter(frozen_plans::gym_id.eq(gym.0).and(classes::starts_at.lt(before)))
-        .order(classes::starts_at.desc())
-        .limit(3)
-        .select(frozen_plans::body)
-        .load::<Value>(conn)?;
-    let mut out = Vec::new();
-    for body in plans {
-        // a plan that cannot be read any more tells no drills
-        let plan: Option<PlanAnswer> = serde_json::from_value(body).ok();
-        out.extend(plan.into_iter().flat_map(|p| p.warm_up).filter_map(|d| d.drill));
+pub fn recent_drills(conn: &mut PgConnection, gym: GymId, day: NaiveDate) -> Result<Vec<Vec<String>>> {
+    #[derive(QueryableByName)]
+    struct Row {
+        #[diesel(sql_type = diesel::sql_types::Nullable<diesel::sql_types::Jsonb>)]
+        warm_up: Option<Value>,
     }
-    Ok(out)
+    let rows = diesel::sql_query(
+        "SELECT DISTINCT ON (c.starts_at::date) f.body -> 'warm_up' AS warm_up \
+         FROM frozen_plans f JOIN classes c ON c.gym_id = f.gym_id AND c.id = f.class_id \
+         WHERE f.gym_id = $1 AND c.starts_at < $2 AND c.starts_at >= $3 \
+         ORDER BY c.starts_at::date DESC, c.starts_at DESC",
+    )
+    .bind::<diesel::sql_types::Uuid, _>(gym.0)
+    .bind::<diesel::sql_types::Timestamp, _>(day.and_time(NaiveTime::MIN))
+    .bind::<diesel::sql_types::Timestamp, _>(
+        (day - chrono::Duration::days(DRILL_DAYS)).and_time(NaiveTime::MIN),
+    )
+    .load::<Row>(conn)?;
+    // a plan that cannot be read any more tells no drills
+    let drills = |v: Value| serde_json::from_value::<Vec<DrillAnswer>>(v).ok();
+    let of =
+        |r: Row| r.warm_up.and_then(drills).unwrap_or_default().into_iter().filter_map(|d| d.drill).collect();
+    Ok(rows.into_iter().map(of).collect())
 }
 
 /// Takes a member's name, body, lifts, limits and everything private out of every plan that is kept; what was foretold stays.

@@ -281,12 +281,15 @@ fn recent_drills_come_from_held_classes_only() {
     let db = TestDatabase::new();
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
-    let at = day().and_hms_opt(18, 0, 0).unwrap();
     let (p, inputs) = (a_plan(h.member), inputs(h.member));
     logbook::log(&mut conn, h.gym, h.class, &finished(h.member), (holds(&p, &inputs), "Ines")).unwrap();
-    assert_eq!(logbook::recent_drills(&mut conn, h.gym, at).unwrap(), Vec::<String>::new());
-    let drills = logbook::recent_drills(&mut conn, h.gym, at + chrono::Duration::hours(1)).unwrap();
-    assert!(!drills.is_empty());
+    // of its own day a class knows nothing: the morning's and the evening's warm-up are one
+    assert!(logbook::recent_drills(&mut conn, h.gym, day()).unwrap().is_empty());
+    let next = day() + chrono::Duration::days(1);
+    let days = logbook::recent_drills(&mut conn, h.gym, next).unwrap();
+    assert!(days.len() == 1 && !days[0].is_empty(), "{days:?}");
+    assert!(logbook::recent_drills(&mut conn, GymId::fresh(), next).unwrap().is_empty());
+    assert!(logbook::recent_drills(&mut conn, h.gym, day() + chrono::Duration::days(60)).unwrap().is_empty());
 }
 
 #[test]

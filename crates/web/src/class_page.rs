@@ -263,7 +263,7 @@ fn todays(
             kit,
             date: day,
             length_s: class.length_s,
-            recent_drills: logbook::recent_drills(conn, gym.id, class.starts_at)?,
+            recent_drills: logbook::recent_drills(conn, gym.id, class.starts_at.date())?,
             cycles: cycle::list(conn, gym.id)?.into_iter().map(|(_, c)| c).collect(),
         },
         settings: gym.settings.clone(),

@@ -37,7 +37,7 @@ pub fn log_all(
     let log_so_far = learning::log(conn, gym, first, date)?;
     let learner = Learner::of_log(&log_so_far, learning::retests(conn, gym, first)?, date);
     members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id, date));
-    let recent = recent_drills(conn, gym, starts_at)?;
+    let recent = recent_drills(conn, gym, date)?;
     let of = Class {
         members,
         kit: kit::find(conn, gym)?,

@@ -28,6 +28,9 @@ pub struct PlanAnswer {
     pub members: Vec<MemberAnswer>,
     pub cautions: Vec<CautionAnswer>,
     pub problems: Vec<String>,
+    /// What is said of the day as a whole: what nobody has yet, what is short.
+    #[serde(default)]
+    pub notes: Vec<String>,
 }
 
 /// The hour.
@@ -401,6 +404,7 @@ pub fn answer(plan: &ClassPlan) -> PlanAnswer {
             .map(|c| CautionAnswer { tag: c.tag.clone(), place: c.at.clone(), says: c.says.clone() })
             .collect(),
         problems: plan.problems.clone(),
+        notes: plan.workouts.iter().flat_map(WorkoutPlan::says).collect(),
     }
 }
 

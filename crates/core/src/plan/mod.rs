@@ -28,8 +28,8 @@ pub use advice::{
     shared_bars,
 };
 pub use answer::{
-    AnswerSet, BlockLoads, CountAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer, PredictionAnswer,
-    RackAnswer, SetPlanAnswer, StrengthAnswer, VersionAnswer, answer,
+    AnswerSet, BlockLoads, CountAnswer, DrillAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer,
+    PredictionAnswer, RackAnswer, SetPlanAnswer, StrengthAnswer, VersionAnswer, answer,
 };
 pub use brief::{
     Aloud, Breaks, Brief, BriefVersion, BriefWorkout, PaceLine, Purpose, Sentence, Space, Taught, Topic,
@@ -83,8 +83,9 @@ pub struct Class {
     pub date: NaiveDate,
     /// Class length, s; `None`: the sheet's, else the gym's.
     pub length_s: Option<u32>,
-    /// Drills of the gym's last three sessions.
-    pub recent_drills: Vec<String>,
+    /// Drills of the hall's days before, the newest first, as far as they are looked at.
+    #[serde(deserialize_with = "crate::warmup::days_of_drills")]
+    pub recent_drills: Vec<Vec<String>>,
     /// The gym's cycles of lifts.
     pub cycles: Vec<Cycle>,
 }

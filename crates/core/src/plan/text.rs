@@ -119,6 +119,9 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
             let all: Vec<String> = w.expected.iter().map(of).collect();
             let _ = writeln!(out, "  Expected: {}", all.join(", "));
         }
+        for note in w.says() {
+            let _ = writeln!(out, "  {note}");
+        }
         for (v, p) in w.versions.iter().zip(&w.pace) {
             let _ = writeln!(out, "  {} ({}), {}", v.tier.word(), v.made_for, v.work.clock_text());
             let _ = writeln!(out, "    {}", v.says());

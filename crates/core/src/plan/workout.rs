@@ -10,15 +10,15 @@ use super::share::share_kit;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::{Athlete, Level};
-use crate::reason::Beyond;
-use crate::roster::Member;
+use crate::reason::{Beyond, OfDay};
+use crate::roster::{Ability, Member};
 use crate::settings::Settings;
 use crate::sheet::{Block, TargetUnit};
 use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
     Hands, OpenClock, PlaceDay, Placed, Predicted, Prediction, Search, Splits, Tier, Version, Versions, Work,
-    own_levels, quick_score, search_of, splits, with_this_kit,
+    out_of_reach, own_levels, quick_score, search_of, splits, with_this_kit,
 };
 use chrono::NaiveDate;
 use rayon::prelude::*;
@@ -65,6 +65,8 @@ pub struct WorkoutPlan {
     pub fetch: Vec<Fetch>,
     /// Where the hall has too few of something for all at once, in words.
     pub kit_notes: Vec<String>,
+    /// What is said of the whole day.
+    pub notes: Vec<OfDay>,
     /// What the versions were found on.
     pub made: Option<Arc<Versions>>,
     /// Schools by which they were made.
@@ -112,6 +114,11 @@ impl WorkoutPlan {
             p.tried.iter().find(|t| t.tier == Tier::Full).map_or(0.0, |t| of(&t.scale_this, t.on_stimulus))
         });
         Some(Shares { members: self.placed.len(), placed: placed.sum(), at_full: at_full.sum() })
+    }
+
+    /// What is said of the whole day, and of kit that is short.
+    pub fn says(&self) -> Vec<String> {
+        self.notes.iter().map(crate::say::of_day).chain(self.kit_notes.iter().cloned()).collect()
     }
 
     /// What to look at in a member's row, in words; `None` when the window is likely.
@@ -210,6 +217,7 @@ impl WorkoutPlan {
             versions: Vec::new(),
             fetch: Vec::new(),
             kit_notes: Vec::new(),
+            notes: Vec::new(),
             made: None,
             schools: settings.clone(),
             placed: Vec::new(),
@@ -266,6 +274,7 @@ pub(super) fn plan_block(
     out.splits = out.placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
     out.fetch = fetches(&out.placed, day.members, day.kit);
     out.pace = pace(&out, &versions, day, &stimulus, memo)?;
+    out.notes = notes(&out, &works, day, &stimulus, &schools, memo)?;
     out.cap_proposed_s = cap_proposed(&stimulus, &out.placed);
     out.expected = expected(&works, &stimulus);
     out.versions = versions.list.clone();
@@ -331,6 +340,23 @@ fn place_all(
     }
     out.placed = placed;
     Ok(())
+}
+
+/// What is said of the day as a whole.
+fn notes(
+    out: &WorkoutPlan,
+    works: &[Work],
+    day: &WorkoutDay,
+    stimulus: &Stimulus,
+    schools: &Settings,
+    memo: &dyn Memo,
+) -> Result<Vec<OfDay>, Stopped> {
+    let [full, trim, ..] = works else { return Ok(Vec::new()) };
+    let Some(hardest) = out.placed.iter().map(|p| p.tier).min() else { return Ok(Vec::new()) };
+    let known = |member: &Member| recall(memo, &AbilityOf { member, date: day.date });
+    let able: Vec<Arc<Ability>> = day.members.iter().map(known).collect::<Result<_, _>>()?;
+    let class: Vec<(&Member, &Ability)> = day.members.iter().zip(able.iter().map(Arc::as_ref)).collect();
+    Ok(out_of_reach((full, trim), &class, hardest, stimulus, schools).into_iter().collect())
 }
 
 /// A cap where none is written: two minutes after a window that is, else so late that four in five of the class are done by their

@@ -23,7 +23,7 @@ pub fn reasons(all: &[Reason], unit: WeightUnit) -> String {
     said.join(" Then ")
 }
 
-pub use place::beyond;
+pub use place::{beyond, of_day};
 
 /// A score in its unit as people read it.
 pub fn score(unit: TargetUnit, score: f64) -> String {

@@ -1,8 +1,8 @@
 //! Why somebody stands in a version.
 
 use super::{score, window};
-use crate::movement::say::spoken;
-use crate::reason::{Beyond, OfPlace};
+use crate::movement::say::{spoken, spoken_for};
+use crate::reason::{Beyond, OfDay, OfPlace};
 use crate::units::{clock, in_ten, plain};
 
 pub(super) fn of_place(r: &OfPlace) -> String {
@@ -39,6 +39,26 @@ pub(super) fn of_place(r: &OfPlace) -> String {
         OfPlace::Chosen { tier, proposed } => {
             format!("You chose {}; I would choose {}.", tier.word(), proposed.word())
         }
+    }
+}
+
+/// What is said of the day.
+pub fn of_day(d: &OfDay) -> String {
+    match d {
+        OfDay::NobodyYet { movement, wants, best, starts_at } => {
+            let have = if *best < 1.0 { "none".to_owned() } else { plain(*best) };
+            let best = format!("the best set in the room is {have}");
+            format!(
+                "Nobody here has {} {} at once yet: {best}. The room starts at {}; Full is what it leads to.",
+                plain(wants.ceil()),
+                spoken_for(movement, wants.ceil()),
+                starts_at.word()
+            )
+        }
+        OfDay::SecondChoice { movement, lacking, members, instead } => format!(
+            "{lacking} of {members} do not have the {} of Full yet. Its second choice: {instead}.",
+            spoken_for(movement, 2.0)
+        ),
     }
 }
 

@@ -13,7 +13,8 @@ pub use predict::{
 pub use scale::{
     Amount, Bound, Breaking, GUARDS, Guard, Hands, Hinder, Instruction, Levers, Personal, PlaceDay, Placed,
     Setting, Tried, at_hand, before_results, bound, breakings, breakings_by_line, budget, change_text,
-    guard_of, kit_has, own_weights, place, too_early_to_swing, volume, with_this_kit, within_limits,
+    guard_of, kit_has, out_of_reach, own_weights, place, too_early_to_swing, volume, with_this_kit,
+    within_limits,
 };
 pub use search::{
     Candidate, Group, GroupFit, Room, Search, Variant, VariantFrom, Version, Versions, Without,

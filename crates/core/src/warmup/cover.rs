@@ -2,6 +2,7 @@
 //! position or kit; then the lift's build-up and a taste of the workout.
 
 use super::demand::{Demand, demand, patterns};
+use super::lately::Lately;
 use super::rehearse::{least_s, least_with_taste_s, rehearsal};
 use super::taste::Done;
 use super::{Covered, Step, WarmUp, WarmUpPart};
@@ -18,8 +19,7 @@ const GENERAL: f64 = 0.65;
 const MOST_REHEARSED: f64 = 0.7;
 /// What a drill leaves of the demand of a region or pattern that it touches (own).
 const LEFT: f64 = 0.35;
-/// Factors on the gain of a drill done in the last three sessions, in another position, with other kit (own).
-const RECENT: f64 = 0.5;
+/// Factors on the gain of a drill in another position, with other kit (own).
 const OTHER_POSITION: f64 = 0.85;
 const OTHER_KIT: f64 = 0.9;
 /// Shortest time worth a drill.
@@ -34,8 +34,8 @@ pub struct For<'a> {
     pub sheet: &'a Sheet,
     /// What there is.
     pub kit: &'a Kit,
-    /// Drills of the gym's last three sessions.
-    pub recent: &'a [String],
+    /// Drills of the days before, the newest first.
+    pub recent: &'a [Vec<String>],
     /// Drills that the coach swapped out.
     pub avoid: &'a [String],
     /// The versions that somebody does, hardest first; none before they are known.
@@ -153,7 +153,8 @@ fn with_added(mut written: Vec<Step>, need: &Demand) -> Vec<Step> {
 }
 
 fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
-    let For { kit, recent, avoid, done, .. } = of;
+    let For { kit, avoid, done, .. } = of;
+    let lately = Lately(of.recent);
     let mut regions = need.regions.clone();
     let mut wanted = need.patterns.clone();
     let mut out: Vec<Step> = Vec::new();
@@ -173,9 +174,7 @@ fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
                 let r: f64 = d.regions.iter().filter_map(|r| regions.get(r)).sum();
                 let p: f64 = d.prepares.iter().filter_map(|p| wanted.get(p)).sum();
                 let mut g = (r + p) / f64::from(d.seconds().clamp(LEAST_STEP_S, left.max(LEAST_STEP_S)));
-                if recent.contains(&d.id) {
-                    g *= RECENT;
-                }
+                g *= lately.share(&d.id);
                 if let Some(l) = last {
                     g *= if l.position == d.position { 1.0 } else { OTHER_POSITION };
                     g *= if l.equipment == d.equipment || d.equipment.is_empty() { 1.0 } else { OTHER_KIT };
@@ -187,6 +186,8 @@ fn chosen(need: &Demand, seconds: u32, of: For) -> Vec<Step> {
                 .iter()
                 .filter(|d| d.kind == part.id() && !used.contains(&d.id) && kit.has(&d.equipment))
                 .filter(|d| d.seconds() <= left + 30)
+                // nobody starts two days in the same way
+                .filter(|d| part != WarmUpPart::Raise || !lately.yesterday(&d.id))
                 .max_by(|a, b| gain(a).total_cmp(&gain(b)).then(b.id.cmp(&a.id)));
             let Some(d) = best else { break };
             for r in &d.regions {

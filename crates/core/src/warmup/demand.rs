@@ -23,6 +23,8 @@ pub struct Asked {
     pub weight: f64,
     /// It is a lift of a strength block.
     pub lift: bool,
+    /// kg of one implement, [heavier, lighter], where a workout's line writes it and it is done as written.
+    pub load_kg: Option<[f64; 2]>,
 }
 
 /// The day's demand; every map sums to 1.
@@ -42,6 +44,9 @@ impl Demand {
     pub fn as_done(mut self, done: &[Done]) -> Demand {
         for a in self.asked.iter_mut().filter(|a| !a.lift) {
             if let Some(l) = done.iter().flat_map(|d| &d.lines).find(|l| l.written == a.movement) {
+                if a.movement != l.movement {
+                    a.load_kg = None;
+                }
                 a.movement.clone_from(&l.movement);
             }
         }
@@ -135,6 +140,9 @@ fn of_part(out: &mut Demand, b: &Block, part: &Part, factor: f64) {
         }
         let i = if t.load_kg.is_some() { INTENSITY[1] } else { INTENSITY[0] };
         add(out, &t.movement, own(t) * times * i * factor, false);
+        if let Some(a) = out.asked.iter_mut().find(|a| a.movement == t.movement) {
+            a.load_kg = a.load_kg.or(t.load_kg);
+        }
     }
 }
 
@@ -149,7 +157,7 @@ fn add(out: &mut Demand, id: &str, weight: f64, lift: bool) {
     }
     match out.asked.iter_mut().find(|a| a.movement == id) {
         Some(a) => a.weight += weight,
-        None => out.asked.push(Asked { movement: id.to_owned(), weight, lift }),
+        None => out.asked.push(Asked { movement: id.to_owned(), weight, lift, load_kg: None }),
     }
 }
 

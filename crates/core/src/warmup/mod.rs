@@ -3,12 +3,14 @@
 
 mod cover;
 mod demand;
+mod lately;
 mod rehearse;
 mod shape;
 mod taste;
 
 pub use cover::{For, warm_up};
 pub use demand::{Asked, Demand, demand};
+pub use lately::days_of_drills;
 pub use shape::in_shape;
 pub use taste::{Done, DoneLine};
 

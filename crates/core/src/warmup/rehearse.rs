@@ -12,6 +12,9 @@ use crate::movement::{
 const LOADED_S: u32 = 45;
 /// Reps of it.
 const LOADED_REPS: u32 = 3;
+/// What is held, a lighter one first, s and reps (own).
+const HELD_S: u32 = 40;
+const HELD_REPS: [u32; 2] = [5, 3];
 /// Steps of a build-up that are never cut.
 const KEPT: usize = 2;
 
@@ -43,7 +46,11 @@ impl BuildUp<'_> {
     }
 
     fn loaded_s(&self) -> u32 {
-        if is_bar(&self.asked.movement) { LOADED_S } else { 0 }
+        match () {
+            () if is_bar(&self.asked.movement) => LOADED_S,
+            () if is_heavy_in_hand(self.asked) => HELD_S / 2,
+            () => 0,
+        }
     }
 
     fn seconds(&self) -> u32 {
@@ -77,8 +84,10 @@ impl BuildUp<'_> {
             let day = spoken_for(&self.asked.movement, f64::from(LOADED_REPS));
             let how = if self.covered {
                 "at the workout's weight"
-            } else {
+            } else if is_bar(&self.asked.movement) {
                 "at working speed with two thirds of the weight"
+            } else {
+                "with the weight of your version"
             };
             names.push(format!("{LOADED_REPS} {day} {how}"));
         }
@@ -138,6 +147,40 @@ fn leads_to<'a>(asked: &'a Asked, progression: &Progression, need: &'a Demand) -
     out
 }
 
+/// A dumbbell, bell or ball of a workout that weighs at least what a moderate session has.
+fn is_heavy_in_hand(a: &Asked) -> bool {
+    let Some(m) = catalogue().movement(&a.movement) else { return false };
+    let held = match m.load {
+        LoadKind::Dumbbell | LoadKind::DumbbellPair | LoadKind::Kettlebell | LoadKind::Medball => true,
+        LoadKind::None
+        | LoadKind::Barbell
+        | LoadKind::Plate
+        | LoadKind::Machine
+        | LoadKind::Vest
+        | LoadKind::Sandbag => false,
+    };
+    let moderate = m.rx_load.map(|l| l.moderate[0]);
+    held && !a.lift && a.load_kg.zip(moderate).is_some_and(|([kg, _], usual)| kg >= usual - 1e-6)
+}
+
+/// One lighter set, then the day's weight.
+fn in_hand(a: &Asked) -> Step {
+    let m = catalogue().movement(&a.movement);
+    let [light, own] = HELD_REPS;
+    let name = capital(&spoken_for(&a.movement, f64::from(light)));
+    Step {
+        part: WarmUpPart::Rehearse,
+        drill: None,
+        name: format!("{name}: {light} with a lighter one, {own} with the weight of your version"),
+        dose: String::new(),
+        cue: m.and_then(|m| m.cues.first().cloned()).unwrap_or_default(),
+        easier: "Both sets with the lighter one.".to_owned(),
+        seconds: HELD_S,
+        regions: m.map(|m| m.regions.clone()).unwrap_or_default(),
+        prepares: vec![a.movement.clone()],
+    }
+}
+
 /// The least that the build-ups of a day take, s: the last steps of each.
 pub(super) fn least_s(need: &Demand) -> u32 {
     build_ups(need).iter().map(BuildUp::seconds).sum()
@@ -161,11 +204,18 @@ pub(super) fn rehearsal(need: &Demand, seconds: u32, done: &[Done]) -> Vec<Step>
     }
     let tasted = taste(done).filter(|t| left >= t.seconds);
     left -= tasted.as_ref().map_or(0, |t| t.seconds);
+    let mut held = Vec::new();
+    for a in need.asked.iter().filter(|a| is_heavy_in_hand(a)) {
+        if left >= HELD_S && !ups.iter().any(|u| u.asked.movement == a.movement) {
+            left -= HELD_S;
+            held.push(in_hand(a));
+        }
+    }
     for b in &mut ups {
         while let Some(s) = b.next_s().filter(|s| *s <= left) {
             left -= s;
             b.steps += 1;
         }
     }
-    ups.iter().map(BuildUp::step).chain(tasted).collect()
+    ups.iter().map(BuildUp::step).chain(held).chain(tasted).collect()
 }

@@ -10,7 +10,7 @@ fn of(text: &str, seconds: u32) -> WarmUp {
     made(text, seconds, &[], &[], &[])
 }
 
-fn made(text: &str, seconds: u32, recent: &[String], avoid: &[String], done: &[Done]) -> WarmUp {
+fn made(text: &str, seconds: u32, recent: &[Vec<String>], avoid: &[String], done: &[Done]) -> WarmUp {
     let (sheet, kit) = (read(text).sheet, Kit::usual());
     warm_up(For { sheet: &sheet, kit: &kit, recent, avoid, done }, seconds)
 }
@@ -45,7 +45,7 @@ fn a_drill_swapped_out_or_done_lately_gives_way() {
     let swapped = made(DAY, 600, &[], std::slice::from_ref(&drill), &[]);
     assert!(swapped.steps.iter().all(|s| s.drill.as_ref() != Some(&drill)));
     let all: Vec<String> = first.steps.iter().filter_map(|s| s.drill.clone()).collect();
-    let next = made(DAY, 600, &all, &[], &[]);
+    let next = made(DAY, 600, &[all], &[], &[]);
     assert_ne!(first.steps, next.steps);
 }
 
@@ -142,4 +142,23 @@ fn every_movement_of_a_build_up_has_steps_that_lead_to_it() {
             assert!(p.movements.contains(m), "{}: {m} is none of its movements", p.id);
         }
     }
+}
+
+#[test]
+fn what_is_held_and_heavy_has_a_lighter_set_first() {
+    let held = |w: &WarmUp| -> Vec<String> {
+        let own = |s: &&Step| s.name.contains("with the weight of your version");
+        w.steps.iter().filter(own).map(|s| s.name.clone()).collect()
+    };
+    let day = |lines: &str| of(&format!("# workout cap 12:00\n3 rounds for time\n{lines}\n200 m run"), 720);
+    let w = day("12 goblet squats 24/16 kg\n10 toes-to-bar");
+    assert_eq!(held(&w), ["Goblet squats: 5 with a lighter one, 3 with the weight of your version"]);
+    let step = w.steps.iter().find(|s| s.name == held(&w)[0]).unwrap();
+    assert!(step.prepares == ["goblet-squat"] && (35..=50).contains(&step.seconds), "{step:?}");
+    // what has a build-up of its own ends in the day's weight
+    let w = day("12 dumbbell snatches 22.5/15 kg");
+    assert!(held(&w).len() == 1 && held(&w)[0].contains("build-up"), "{:?}", held(&w));
+    // what is light needs none
+    assert!(held(&day("12 goblet squats 8/6 kg\n10 toes-to-bar")).is_empty());
+    assert!(held(&day("12 air squats\n10 toes-to-bar")).is_empty());
 }

@@ -256,7 +256,7 @@ fn one_value_that_cannot_be_read_takes_nothing_else_with_it() {
     assert_eq!(counted.lost, (1, Some(at(23, 18))));
     let frozen = logbook::find_frozen(&mut conn, h.gym, broken).unwrap();
     assert!(frozen.lost && frozen.plan.is_none() && frozen.inputs.is_some());
-    assert!(logbook::recent_drills(&mut conn, h.gym, at(24, 18)).unwrap().is_empty());
+    assert!(logbook::recent_drills(&mut conn, h.gym, day(24)).unwrap().concat().is_empty());
     let length = Decision::Length { key: "warm-up".into(), seconds: 480 };
     decision::add(&mut conn, h.gym, broken, &length, ines).unwrap();
     decision::add(&mut conn, h.gym, broken, &length, ines).unwrap();

@@ -255,7 +255,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
         groups: Vec::new(),
         share: share_words(w),
         chosen: w.placed.iter().filter(|p| p.moved).count(),
-        kit_notes: w.kit_notes.clone(),
+        kit_notes: w.says(),
         search: None,
     };
     let tried = why.tried_of(w.block);

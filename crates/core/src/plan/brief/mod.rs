@@ -175,7 +175,7 @@ fn workout(plan: &ClassPlan, w: &WorkoutPlan, cautions: &[Note]) -> BriefWorkout
         movements,
         fetch: w.fetch.clone(),
         spaces,
-        short: w.kit_notes.clone(),
+        short: w.says(),
         aloud,
     }
 }

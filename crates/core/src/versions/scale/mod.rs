@@ -12,6 +12,7 @@ mod look;
 mod offers;
 mod personal;
 mod place;
+mod reach;
 mod reason;
 mod replace;
 mod skill;
@@ -27,6 +28,7 @@ pub use instruction::{Instruction, budget, instructions, instructions_capped, se
 pub use levers::{Levers, Setting, kit_has};
 pub use personal::{Personal, change_text};
 pub use place::{PlaceDay, Placed, Tried, before_results, place, within_limits};
+pub use reach::out_of_reach;
 pub use reason::{Hinder, hindered};
 pub use replace::{replaced_for_both, with_this_kit};
 pub use skill::{Doer, missing_lines};

@@ -152,7 +152,13 @@ pub fn own_rungs(work: &mut Work, setting: &Setting, levers: &Levers, who: Doer)
 }
 
 /// The largest fresh set of a line.
-fn best_set(work: &Work, line: usize, standard: Standard, athlete: &Athlete, stimulus: &Stimulus) -> f64 {
+pub(super) fn best_set(
+    work: &Work,
+    line: usize,
+    standard: Standard,
+    athlete: &Athlete,
+    stimulus: &Stimulus,
+) -> f64 {
     let (workout, lines) = compile_for(work, standard, athlete, stimulus);
     let task = slot_of(work, &lines, line).and_then(|s| tasks_for(&workout, athlete, &[]).into_iter().nth(s));
     task.map_or(0.0, |t| if t.feasible { t.most } else { 0.0 })
