@@ -186,6 +186,8 @@ pub enum OfLine {
         largest_before: f64,
         largest_now: f64,
     },
+    /// All reps together are many times the largest set at the weight before.
+    InAll { to_kg: f64, from_kg: f64, of: Option<String>, total: f64, largest_before: f64, largest_now: f64 },
     /// A later round of the run takes more sets than are wished.
     LaterSets { to_kg: f64, from_kg: f64, sets: u32 },
     /// A jump that would be none: the most for the stature, cm.

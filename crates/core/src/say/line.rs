@@ -11,11 +11,10 @@ pub(super) fn of_line(r: &OfLine, unit: WeightUnit) -> String {
             let (to, from) = told_apart(to, from);
             format!("{to} instead of {from}, {}: {}.", agreed(*how), in_a_sentence(why))
         }
-        OfLine::NothingSuits { movement, agreed: how } => format!(
-            "No {}, {}: nothing that is here suits. Settle it together.",
-            spoken_for(movement, 2.0),
-            agreed(*how)
-        ),
+        OfLine::NothingSuits { movement, agreed: how } => {
+            let no = spoken_for(movement, 2.0);
+            format!("No {no}, {}: nothing that is here suits. Settle it together.", agreed(*how))
+        }
         OfLine::StrictFirst { to, from, strict, swings_from } => format!(
             "{} instead of {}: {} strict reps, and this hall swings from {} on.",
             spoken(to),
@@ -38,25 +37,28 @@ pub(super) fn of_line(r: &OfLine, unit: WeightUnit) -> String {
             let reps = (*wants, *largest_before, *largest_now);
             first_set(*to_kg, *from_kg, of.as_deref(), reps, unit)
         }
+        OfLine::InAll { to_kg, from_kg, of, total, largest_before, largest_now } => {
+            let reps = (*total, *largest_before, *largest_now);
+            in_all(*to_kg, *from_kg, of.as_deref(), reps, unit)
+        }
         OfLine::LaterSets { to_kg, from_kg, sets } => {
-            let n = if *sets == 1 { "set" } else { "sets" };
+            let sets = if *sets == 1 { "1 set".to_owned() } else { format!("{sets} sets") };
+            format!("{}: with more it takes over {sets} in a later round.", weights(*to_kg, *from_kg, unit))
+        }
+        OfLine::JumpBox { to_cm, from_cm, most_cm, stature_cm } => {
+            let most = plain(most_cm.floor());
+            let why =
+                format!("{most} cm is the most that keeps the jump a jump at {} cm", plain(*stature_cm));
+            format!("{}: {why}.", boxes(*to_cm, *from_cm))
+        }
+        OfLine::StepBox { to_cm, from_cm, knee_cm, stature_cm } => {
+            let knee =
+                format!("the knee is about {} cm high at {} cm", plain(knee_cm.round()), plain(*stature_cm));
             format!(
-                "{}: with more it takes over {sets} {n} in a later round.",
-                weights(*to_kg, *from_kg, unit)
+                "{}: {knee}; from a box far above it the step is another exercise.",
+                boxes(*to_cm, *from_cm)
             )
         }
-        OfLine::JumpBox { to_cm, from_cm, most_cm, stature_cm } => format!(
-            "{}: {} cm is the most that keeps the jump a jump at {} cm.",
-            boxes(*to_cm, *from_cm),
-            plain(most_cm.floor()),
-            plain(*stature_cm)
-        ),
-        OfLine::StepBox { to_cm, from_cm, knee_cm, stature_cm } => format!(
-            "{}: the knee is about {} cm high at {} cm; from a box far above it the step is another exercise.",
-            boxes(*to_cm, *from_cm),
-            plain(knee_cm.round()),
-            plain(*stature_cm)
-        ),
         OfLine::Volume { total, pattern, most, of, away_days } => {
             format!("{} {pattern} in all, {}.", plain(total.round()), bound(*most, of, *away_days))
         }
@@ -78,6 +80,18 @@ fn first_set(
     let at_from = format!("at {from} the largest set is {}", whole(before));
     let wants = format!("the first set{name} wants {} reps", plain(wants));
     format!("{}: {wants}, {at_from}, at {to} {}.", weights(to_kg, from_kg, unit), whole(now))
+}
+
+fn in_all(
+    to_kg: f64,
+    from_kg: f64,
+    of: Option<&str>,
+    (total, before, now): (f64, f64, f64),
+    unit: WeightUnit,
+) -> String {
+    let name = of.map_or_else(String::new, |m| format!(" {}", spoken_for(m, 2.0)));
+    let much = format!("{}{name} in all with a largest set of {}", plain(total.round()), whole(before));
+    format!("{}: {much}, at {} {}.", weights(to_kg, from_kg, unit), mass(to_kg, unit), whole(now))
 }
 
 fn weights(to_kg: f64, from_kg: f64, unit: WeightUnit) -> String {

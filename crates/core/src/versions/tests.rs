@@ -5,6 +5,7 @@ use crate::kinds::Limit;
 use crate::kit::Kit;
 use crate::loads::Bars;
 use crate::pacing::Level;
+use crate::reason::OfLine;
 use crate::roster::{Ability, Best, Max, Member, ability};
 use crate::settings::Settings;
 use crate::sheet::read;
@@ -187,6 +188,31 @@ fn a_limit_is_spared_whatever_the_version() {
             p.personal
         );
     }
+}
+
+#[test]
+fn a_weight_that_is_too_much_in_all_gives_way_a_step_before_the_version_does() {
+    let mut m = Member::unknown("Bo", Standard::Heavier, Level::Seasoned);
+    m.maxes.push(Max { lift: "power-snatch".into(), kg: 66.0, reps: 1, reserve: 0, date: Some(day()) });
+    let sheet =
+        "# workout cap 18:00 target 9:00-15:00\n5 rounds for time\n12 power snatches 50/35 kg\n24 lunges";
+    let p = placed(sheet, &m, None);
+    let [why] = p.personal[0].reasons.as_slice() else { panic!("{:?}", p.personal) };
+    let OfLine::InAll { to_kg, from_kg, total, largest_before, largest_now, .. } = why else {
+        panic!("{why:?}")
+    };
+    assert_eq!((p.tier, *from_kg, *to_kg, *total), (Tier::Full, 50.0, 45.0, 60.0));
+    // from seven tenths of the maximum on four and three quarters of the largest set are the most, under it eight
+    assert!(50.0 / 66.0 > 0.7 && 60.0 > 4.75 * largest_before);
+    assert!(45.0 / 66.0 < 0.7 && 60.0 < 8.0 * largest_now);
+    // nobody is given a bar that is another exercise for it: from there on it is another version
+    m.maxes[0].kg = 54.0;
+    let weak = placed(sheet, &m, Some(Tier::Full));
+    assert!(
+        weak.personal
+            .iter()
+            .all(|x| x.reasons.iter().all(|r| !matches!(r, OfLine::InAll { to_kg, .. } if *to_kg < 35.0)))
+    );
 }
 
 #[test]

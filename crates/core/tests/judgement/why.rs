@@ -48,6 +48,7 @@ impl Ruled {
         for r in &x.reasons {
             let (to, from) = match r {
                 OfLine::FirstSet { to_kg, from_kg, .. }
+                | OfLine::InAll { to_kg, from_kg, .. }
                 | OfLine::LaterSets { to_kg, from_kg, .. }
                 | OfLine::Stock { to_kg, from_kg, .. } => {
                     // a movement that was replaced came with a weight of its own
@@ -93,6 +94,9 @@ impl Ruled {
                 let athlete = &self.plan.abilities[i].athlete;
                 let most = |kg: f64| most_reps(athlete, row, kg * line.held(), 1.0).0;
                 *wants >= 1.0 && near(most(*from_kg), *largest_before) && near(most(*to_kg), *largest_now)
+            }
+            OfLine::InAll { total, largest_before, largest_now, .. } => {
+                largest_before < largest_now && *total > 4.0 * largest_before
             }
             OfLine::JumpBox { to_cm, from_cm, most_cm, stature_cm } => {
                 to_cm <= most_cm && most_cm < from_cm && m.stature_cm == Some(*stature_cm)

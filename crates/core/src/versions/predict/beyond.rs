@@ -34,17 +34,22 @@ impl TooMuch<'_> {
     }
 }
 
+/// Whether so much in all is far beyond somebody with a largest set at a share of their maximum.
+pub fn too_much_in_all(total: f64, largest: f64, share: f64) -> bool {
+    let most = match share {
+        s if s >= HEAVY_SHARE => MOST_HEAVY_SETS,
+        s if s > 0.0 => MOST_LOADED_SETS,
+        _ => MOST_SETS_IN_ALL,
+    };
+    total > most * largest
+}
+
 /// Tasks of which a workout holds many times the largest set.
 pub fn far_beyond<'a>(tasks: &'a [Task], lines: &'a Compiled) -> impl Iterator<Item = TooMuch<'a>> {
     tasks.iter().filter(|t| t.limited() && t.most.is_finite()).filter_map(|task| {
         let of = |all: &[f64]| all.get(task.slot).copied().unwrap_or(0.0);
-        let most = match task.share {
-            s if s >= HEAVY_SHARE => MOST_HEAVY_SETS,
-            s if s > 0.0 => MOST_LOADED_SETS,
-            _ => MOST_SETS_IN_ALL,
-        };
         let (total, round) = (of(&lines.amounts), of(&lines.in_a_round));
-        if total > most * task.most {
+        if too_much_in_all(total, task.most, task.share) {
             Some(TooMuch { task, units: total, in_a_round: false })
         } else {
             (round > MOST_SETS_A_ROUND * task.most).then_some(TooMuch {

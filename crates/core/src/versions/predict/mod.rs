@@ -7,7 +7,7 @@ mod quick;
 mod splits;
 mod wishes;
 
-pub use beyond::far_beyond;
+pub use beyond::{far_beyond, too_much_in_all};
 pub use foretold::format_of;
 pub use open::{Fault, OpenClock};
 pub use quick::{Quick, compile_for, paced_score, quick_score, slot_of};

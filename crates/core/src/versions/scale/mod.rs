@@ -33,7 +33,7 @@ pub use reason::{Hinder, hindered};
 pub use replace::{replaced_for_both, with_this_kit};
 pub use skill::{Doer, missing_lines};
 pub use strict::too_early_to_swing;
-pub use weight::{Hands, lightest_share, own_weights};
+pub use weight::{Hands, lightest_share, own_weights, weights_for_sets};
 
 #[cfg(test)]
 mod tests;

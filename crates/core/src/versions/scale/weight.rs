@@ -11,7 +11,7 @@ use crate::reason::OfLine;
 use crate::roster::Member;
 use crate::stimulus::Stimulus;
 use crate::units::Standard;
-use crate::versions::predict::{first_set, most_of, quick_score};
+use crate::versions::predict::{first_set, most_of, quick_score, too_much_in_all};
 use crate::versions::work::{Line, Weight, Work};
 
 /// Rounding may pass a newcomer's ceiling by this.
@@ -20,6 +20,8 @@ const CEILING_ROUNDS: f64 = 1.04;
 const SPARE_REPS: f64 = 2.0;
 const SPARE_SHARE: f64 = 1.2;
 const SPARE_FROM: f64 = 10.0;
+/// A weight gives way to the amount no further than to this share of itself; beyond it is another version (own).
+const LEAST_FOR_AMOUNT: f64 = 0.7;
 /// Shares of the guide weight that are tried.
 const SHARES: [f64; 14] = [0.95, 0.9, 0.85, 0.8, 0.75, 0.7, 0.65, 0.6, 0.55, 0.5, 0.45, 0.4, 0.35, 0.3];
 /// Times that a weight is lowered for what the run does with the sets.
@@ -41,6 +43,8 @@ pub struct Hands<'a> {
 enum Why {
     /// The first whole set: reps wanted, largest set at the weight before, at the new one.
     FirstSet { need: f64, before: f64, after: f64 },
+    /// All reps together: how many, largest set at the weight before, at the new one.
+    InAll { total: f64, before: f64, after: f64 },
     /// Sets in every round of the run: at most so many.
     Run { sets: u32 },
 }
@@ -80,7 +84,13 @@ fn with_spare(need: f64) -> f64 {
 }
 
 fn most_at(line: &Line, athlete: &Athlete, kg: f64) -> f64 {
-    pacing::row(&line.movement).map_or(f64::INFINITY, |r| most_reps(athlete, r, kg * line.held(), 1.0).0)
+    most_and_share(line, athlete, kg).0
+}
+
+/// Largest fresh set at a weight, and the weight over the maximum.
+fn most_and_share(line: &Line, athlete: &Athlete, kg: f64) -> (f64, f64) {
+    let of = |r| most_reps(athlete, r, kg * line.held(), 1.0);
+    pacing::row(&line.movement).map_or((f64::INFINITY, 0.0), of)
 }
 
 /// Whether an athlete can do a line's first whole set at a weight, fresh and with some to spare.
@@ -101,21 +111,41 @@ fn lighter(line: &Line, standard: Standard, from: f64, hands: Hands) -> Vec<f64>
     out
 }
 
-/// Lowers weights until everybody's first whole set and the sets of the whole run hold; what was lowered.
+/// Lowers weights until everybody's first whole set, the amount and the sets of the whole run hold; what was lowered.
 pub fn own_weights(work: &mut Work, standard: Standard, athlete: &Athlete, hands: Hands) -> Vec<Lowered> {
-    let needs: Vec<f64> = (0..work.lines.len()).map(|i| first_set(work, i, hands.stimulus)).collect();
-    let mut out = Vec::new();
-    let groups = groups(work);
-    for lines in &groups {
-        out.extend(for_first_set(work, lines, &needs, standard, athlete, hands));
+    let mut out = for_first_sets(work, standard, athlete, hands);
+    for lines in &groups(work) {
+        out.extend(for_the_amount(work, lines, standard, athlete, hands));
     }
-    let asked: Vec<&Vec<usize>> = groups
-        .iter()
-        .filter(|g| {
-            g.iter().any(|i| work.lines.get(*i).is_some_and(|l| most_of(l, hands.stimulus).is_some()))
-        })
-        .collect();
-    if asked.is_empty() {
+    out.extend(for_runs(work, standard, athlete, hands));
+    out
+}
+
+/// The same without a look at the amount: a version is made with a weight that its group can do so often.
+pub fn weights_for_sets(
+    work: &mut Work,
+    standard: Standard,
+    athlete: &Athlete,
+    hands: Hands,
+) -> Vec<Lowered> {
+    let mut out = for_first_sets(work, standard, athlete, hands);
+    out.extend(for_runs(work, standard, athlete, hands));
+    out
+}
+
+fn for_first_sets(work: &mut Work, standard: Standard, athlete: &Athlete, hands: Hands) -> Vec<Lowered> {
+    let needs: Vec<f64> = (0..work.lines.len()).map(|i| first_set(work, i, hands.stimulus)).collect();
+    let groups = groups(work);
+    groups.iter().filter_map(|g| for_first_set(work, g, &needs, standard, athlete, hands)).collect()
+}
+
+fn for_runs(work: &mut Work, standard: Standard, athlete: &Athlete, hands: Hands) -> Vec<Lowered> {
+    let asked = |g: &Vec<usize>| {
+        g.iter().any(|i| work.lines.get(*i).is_some_and(|l| most_of(l, hands.stimulus).is_some()))
+    };
+    let groups: Vec<Vec<usize>> = groups(work).into_iter().filter(asked).collect();
+    let mut out = Vec::new();
+    if groups.is_empty() {
         return out;
     }
     for _ in 0..RUN_STEPS {
@@ -123,7 +153,7 @@ pub fn own_weights(work: &mut Work, standard: Standard, athlete: &Athlete, hands
             break;
         }
         let lowered: Vec<Lowered> =
-            asked.iter().filter_map(|g| for_the_run(work, g, standard, hands)).collect();
+            groups.iter().filter_map(|g| for_the_run(work, g, standard, hands)).collect();
         if lowered.is_empty() {
             break;
         }
@@ -156,6 +186,32 @@ fn for_first_set(
         before: most_at(line, athlete, from),
         after: most_at(line, athlete, to),
     };
+    set(work, lines, to);
+    Some(Lowered { lines: lines.to_vec(), hardest, from, to, why })
+}
+
+/// Lighter for what would be far too much in all at the weight; `None` where no weight near it helps.
+fn for_the_amount(
+    work: &mut Work,
+    lines: &[usize],
+    standard: Standard,
+    athlete: &Athlete,
+    hands: Hands,
+) -> Option<Lowered> {
+    let each = work.team.map_or(1.0, |t| f64::from(t.size.max(1)));
+    let of = |i: &usize| Some((*i, work.lines.get(*i)?, work.total(*i, standard)? / each));
+    let all: Vec<(usize, &Line, f64)> = lines.iter().filter_map(of).collect();
+    let much = |kg: f64| {
+        all.iter().find(|(_, line, total)| {
+            let (largest, share) = most_and_share(line, athlete, kg);
+            largest.is_finite() && too_much_in_all(*total, largest, share)
+        })
+    };
+    let from = standard.of(all.first()?.1.kg()?);
+    let (hardest, line, total) = much(from).map(|(i, l, t)| (*i, *l, *t))?;
+    let near = |kg: &f64| *kg >= LEAST_FOR_AMOUNT * from && much(*kg).is_none();
+    let to = lighter(line, standard, from, hands).into_iter().find(near)?;
+    let why = Why::InAll { total, before: most_at(line, athlete, from), after: most_at(line, athlete, to) };
     set(work, lines, to);
     Some(Lowered { lines: lines.to_vec(), hardest, from, to, why })
 }
@@ -201,6 +257,11 @@ fn reason(l: &Lowered, work: &Work) -> OfLine {
             let line = work.lines.get(l.hardest).filter(|_| l.lines.len() > 1);
             let of = line.map(|line| line.movement.clone());
             OfLine::FirstSet { to_kg, from_kg, of, wants, largest_before, largest_now }
+        }
+        Why::InAll { total, before: largest_before, after: largest_now } => {
+            let line = work.lines.get(l.hardest).filter(|_| l.lines.len() > 1);
+            let of = line.map(|line| line.movement.clone());
+            OfLine::InAll { to_kg, from_kg, of, total, largest_before, largest_now }
         }
         Why::Run { sets } => OfLine::LaterSets { to_kg, from_kg, sets },
     }

@@ -13,7 +13,7 @@ pub use variants::{From as VariantFrom, Variant, Without, without};
 use super::predict::{far_beyond, paced_score, wishes_broken};
 use super::scale::{
     Amount, Doer, Hands, Levers, Setting, budget, cap_to, instructions, instructions_capped, lightest_share,
-    missing_lines, own_weights, volume,
+    missing_lines, volume, weights_for_sets,
 };
 use super::work::{Line, Tier, Work, even_up};
 use crate::pacing::{Athlete, engine_of_one, tasks_for};
@@ -175,6 +175,9 @@ fn missed(levers: &Levers, whole: &Setting, wanted: &WantedVersion) -> f64 {
     FIRST_SET * wanted.group.athletes.iter().map(lines).sum::<f64>() / n
 }
 
+/// Four days in five end within so many times the middle (own).
+const MOST_DAYS: f64 = 1.1;
+
 /// How a setting fares of whose lines so much is `missed`, by runs.
 fn run_of(levers: &Levers, s: &Setting, missed: f64, wanted: &WantedVersion) -> GroupFit {
     let (work, capped) = work_of(levers, s, wanted);
@@ -202,7 +205,7 @@ fn crossed(work: &Work, standard: Standard, most: &Volume) -> f64 {
 fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &WantedVersion) -> GroupFit {
     let mut out = GroupFit::default();
     let mut work = version.clone();
-    own_weights(&mut work, standard, athlete, wanted.hands);
+    weights_for_sets(&mut work, standard, athlete, wanted.hands);
     let share = lightest_share(version, &work, standard);
     out.beyond += (LEAST_SHARE_OF_GUIDE - share).max(0.0);
     let stimulus = &work.keeps(wanted.hands.stimulus);
@@ -221,6 +224,9 @@ fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wante
         out.late = miss;
     }
     out.late += MISS * grown(quick.unsteady);
+    // below Base there is nothing: whoever it is made for ends before the cap on most days, not on every other
+    let often = stimulus.cap_s.filter(|_| wanted.tier == Tier::Base && stimulus.is_time());
+    out.late += often.map_or(0.0, |cap| MISS * grown((quick.score * MOST_DAYS / cap - 1.0).max(0.0)));
     out.wishes += WISH * wishes_broken(&work, &quick, stimulus, &tasks);
     out.beyond += FAR * far_beyond(&tasks, &quick.lines).count() as f64;
     out
@@ -229,7 +235,7 @@ fn fit_for(version: &Work, standard: Standard, athlete: &Athlete, wanted: &Wante
 /// Lines that an athlete of the group cannot do for the first whole set at their own weights, or may not do yet.
 fn missing(work: &Work, standard: Standard, athlete: &Athlete, wanted: &WantedVersion) -> Vec<usize> {
     let mut own = work.clone();
-    own_weights(&mut own, standard, athlete, wanted.hands);
+    weights_for_sets(&mut own, standard, athlete, wanted.hands);
     let (stimulus, settings) = (wanted.hands.stimulus, wanted.settings);
     missing_lines(&own, Doer { standard, athlete, new: wanted.group.new, stimulus, settings })
 }
@@ -489,7 +495,7 @@ fn less_cut<'a>(
         let stimulus = work.keeps(wanted.hands.stimulus);
         let ends = |(standard, athlete): &(Standard, Athlete)| {
             let mut own = work.clone();
-            own_weights(&mut own, *standard, athlete, wanted.hands);
+            weights_for_sets(&mut own, *standard, athlete, wanted.hands);
             stimulus.holds(paced_score(&own, *standard, athlete, &stimulus).later(wanted.group.late).score)
         };
         wanted.group.members.par_iter().filter(|m| ends(m)).count()
