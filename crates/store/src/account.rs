@@ -2,7 +2,7 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId, SignInId};
-use crate::schema::{accounts, sign_ins};
+use crate::schema::{accounts, gyms, second_factors, sign_ins};
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
 use chrono::{DateTime, Duration, Utc};
@@ -39,6 +39,19 @@ pub struct SignIn {
     pub account: Account,
     /// Token that every change must carry.
     pub csrf: String,
+    /// What is still asked before it counts.
+    pub asks: Asks,
+}
+
+/// What a sign-in still asks of somebody whose password was right.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Asks {
+    /// Nothing.
+    Nothing,
+    /// A code of their second factor.
+    Code,
+    /// A second factor at all: the hall wants one of everybody.
+    Second,
 }
 
 fn hasher() -> Argon2<'static> {
@@ -276,15 +289,19 @@ fn an_owner_stays(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<
 /// When the account is gone.
 pub fn sign_in(conn: &mut PgConnection, account: &Account) -> Result<SignIn> {
     let (id, csrf) = (SignInId::fresh(), token());
+    let second = crate::second::find(conn, (account.gym, account.id))?;
+    let code = second.is_some_and(|s| s.proven_at.is_some());
     diesel::insert_into(sign_ins::table)
         .values((
             sign_ins::gym_id.eq(account.gym.0),
             sign_ins::id.eq(id.0),
             sign_ins::account_id.eq(account.id.0),
             sign_ins::csrf.eq(&csrf),
+            sign_ins::whole.eq(!code),
         ))
         .execute(conn)?;
-    Ok(SignIn { id, account: account.clone(), csrf })
+    let asks = if code { Asks::Code } else { Asks::Nothing };
+    Ok(SignIn { id, account: account.clone(), csrf, asks })
 }
 
 /// The sign-in behind a cookie, when it still counts.
@@ -297,15 +314,29 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
             accounts::table
                 .on(accounts::gym_id.eq(sign_ins::gym_id).and(accounts::id.eq(sign_ins::account_id))),
         )
+        .inner_join(gyms::table.on(gyms::id.eq(sign_ins::gym_id)))
+        .left_join(
+            second_factors::table.on(second_factors::gym_id
+                .eq(sign_ins::gym_id)
+                .and(second_factors::account_id.eq(sign_ins::account_id))),
+        )
         .filter(sign_ins::gym_id.eq(gym.0).and(sign_ins::id.eq(id.0)))
         .filter(sign_ins::created_at.gt(Utc::now() - Duration::days(DAYS)))
-        .select((accounts::id, accounts::name, accounts::role, sign_ins::csrf))
-        .first::<(uuid::Uuid, String, String, String)>(conn)
+        .select((
+            (accounts::id, accounts::name, accounts::role, sign_ins::csrf),
+            (sign_ins::whole, gyms::second_factor, second_factors::proven_at.nullable()),
+        ))
+        .first::<((uuid::Uuid, String, String, String), (bool, bool, Option<DateTime<Utc>>))>(conn)
         .optional()?;
-    Ok(row.map(|(account, name, role, csrf)| SignIn {
+    Ok(row.map(|((account, name, role, csrf), (whole, wanted, proven))| SignIn {
         id,
         account: Account { gym, id: AccountId(account), name, role: role_of(&role) },
         csrf,
+        asks: match (whole, wanted && proven.is_none()) {
+            (false, _) => Asks::Code,
+            (true, true) => Asks::Second,
+            (true, false) => Asks::Nothing,
+        },
     }))
 }
 

@@ -19,6 +19,7 @@ mod once;
 pub mod record;
 pub mod roster;
 mod schema;
+pub mod second;
 pub mod sheet;
 pub mod shown;
 #[cfg(feature = "testing")]

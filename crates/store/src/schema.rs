@@ -9,6 +9,7 @@ diesel::table! {
         settings -> Jsonb,
         demo -> Bool,
         created_at -> Timestamptz,
+        second_factor -> Bool,
     }
 }
 diesel::table! {
@@ -52,6 +53,23 @@ diesel::table! {
         account_id -> Uuid,
         csrf -> Text,
         created_at -> Timestamptz,
+        whole -> Bool,
+    }
+}
+diesel::table! {
+    second_factors (gym_id, account_id) {
+        gym_id -> Uuid,
+        account_id -> Uuid,
+        secret -> Bytea,
+        proven_at -> Nullable<Timestamptz>,
+        last_step -> Int8,
+    }
+}
+diesel::table! {
+    recovery_codes (gym_id, account_id, code_hash) {
+        gym_id -> Uuid,
+        account_id -> Uuid,
+        code_hash -> Text,
     }
 }
 diesel::table! {
@@ -284,6 +302,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     gyms,
     accounts,
     sign_ins,
+    second_factors,
+    recovery_codes,
     members,
     maxes,
     bests,

@@ -15,6 +15,9 @@ pub enum WebError {
     /// The page needs somebody who is signed in.
     #[error("Sign in to go on.")]
     SignInFirst(String),
+    /// The password was right, and more is asked for: where, and where somebody was going.
+    #[error("Sign in to go on.")]
+    MoreFirst(&'static str, String),
     /// The same, told to a script.
     #[error("You were signed out. What you did waits here: sign in and it is sent.")]
     Expired,
@@ -78,7 +81,7 @@ impl From<actix_web::error::BlockingError> for WebError {
 impl ResponseError for WebError {
     fn status_code(&self) -> StatusCode {
         match self {
-            WebError::SignInFirst(_) => StatusCode::SEE_OTHER,
+            WebError::SignInFirst(_) | WebError::MoreFirst(..) => StatusCode::SEE_OTHER,
             WebError::Expired => StatusCode::UNAUTHORIZED,
             WebError::Already { script: true } => StatusCode::NO_CONTENT,
             WebError::Already { script: false } => StatusCode::OK,
@@ -96,10 +99,15 @@ impl ResponseError for WebError {
     }
 
     fn error_response(&self) -> HttpResponse {
-        if let WebError::SignInFirst(next) = self {
+        let first = match self {
+            WebError::SignInFirst(next) => Some(("/sign-in", next)),
+            WebError::MoreFirst(at, next) => Some((*at, next)),
+            _ => None,
+        };
+        if let Some((at, next)) = first {
             let next = serde_urlencoded::to_string([("next", next)]).unwrap_or_default();
             let query = if next == "next=" { String::new() } else { format!("?{next}") };
-            return HttpResponse::SeeOther().insert_header(("Location", format!("/sign-in{query}"))).finish();
+            return HttpResponse::SeeOther().insert_header(("Location", format!("{at}{query}"))).finish();
         }
         if matches!(self, WebError::Already { script: true }) {
             return HttpResponse::NoContent().finish();

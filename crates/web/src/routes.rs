@@ -19,6 +19,11 @@ pub fn routes(c: &mut ServiceConfig) {
         // session
         .route("/", get().to(signin::home))
         .service(resource("/sign-in").route(get().to(signin::show)).route(post().to(signin::sign_in)))
+        .service(
+            resource("/sign-in/code")
+                .route(get().to(people::second::ask))
+                .route(post().to(people::second::answer)),
+        )
         .route("/sign-out", post().to(signin::sign_out))
         .route("/theme/{word}", get().to(signin::theme))
         // halls and people
@@ -38,6 +43,16 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/own", get().to(people::own::show))
         .route("/own/password", post().to(people::own::password))
         .route("/own/others", post().to(people::own::others))
+        .service(
+            resource("/own/second")
+                .route(get().to(people::second::show))
+                .route(post().to(people::second::begin)),
+        )
+        .route("/own/second/prove", post().to(people::second::prove))
+        .route("/own/second/codes", post().to(people::second::codes))
+        .route("/own/second/off", post().to(people::second::off))
+        .route("/people/second", post().to(people::demand))
+        .route("/people/{id}/second", post().to(people::second_off))
         // classes
         .route("/classes", get().to(classes::week))
         .service(resource("/classes/new").route(get().to(classes::new)).route(post().to(classes::add)))

@@ -2,9 +2,11 @@
 
 mod password;
 mod role;
+mod second;
 
 pub use password::{LEAST, MOST, Weak, check};
 pub use role::{Act, Role};
+pub use second::{RECOVERY_CODES, SECRET_BYTES, address, recovery_form, spelt, step_of_code};
 
 /// Longest name of a person, a hall or a place, characters.
 pub const MOST_NAME: usize = 80;

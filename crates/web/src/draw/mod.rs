@@ -6,6 +6,7 @@ pub mod pace;
 pub mod paces;
 pub mod progress;
 pub mod rail;
+pub mod squares;
 pub mod stack;
 pub mod strip;
 

@@ -4,7 +4,7 @@ use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::{
-    Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, hashing, local_path, same,
+    CODE, Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, hashing, local_path, same,
 };
 use actix_session::Session;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
@@ -13,7 +13,7 @@ use actix_web::web::{Bytes, Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use lantern_core::people::{MOST, MOST_EMAIL};
-use lantern_store::account::{self, SignIn};
+use lantern_store::account::{self, Asks, SignIn};
 use serde::Deserialize;
 
 #[derive(Template)]
@@ -91,7 +91,11 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
         Some(sign_in) => {
             app.limiter.clear(&key);
             begin(&session, &sign_in)?;
-            go(local_path(fields.get("next")).unwrap_or("/classes"))
+            let next = local_path(fields.get("next")).unwrap_or("/classes");
+            match sign_in.asks {
+                Asks::Code => Err(WebError::MoreFirst(CODE, next.to_owned())),
+                Asks::Nothing | Asks::Second => go(next),
+            }
         }
     }
 }

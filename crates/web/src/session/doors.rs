@@ -8,7 +8,8 @@ use lantern_core::people::{Act, Role};
 pub fn asks(method: &Method, pattern: &str) -> Act {
     let reads = *method == Method::GET || *method == Method::HEAD;
     match pattern {
-        "/" | "/sign-out" | "/own" | "/own/password" | "/own/others" => Act::Own,
+        "/" | "/sign-out" | "/sign-in/code" => Act::Own,
+        p if p == "/own" || p.starts_with("/own/") => Act::Own,
         "/classes" | "/classes/new" | "/classes/{id}" | "/classes/{id}/bookings" => Act::Book,
         "/classes/{id}/when" | "/classes/{id}/cancel" | "/classes/{id}/repeat" => Act::Book,
         "/settings" if !reads => Act::Settle,

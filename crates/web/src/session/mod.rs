@@ -11,7 +11,7 @@ use actix_web::dev::Payload;
 use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
 use lantern_core::people::Act;
-use lantern_store::account::{SignIn, signed_in, token};
+use lantern_store::account::{Asks, SignIn, signed_in, token};
 use lantern_store::{AccountId, ClassId, Connection, GymId, Once, SignInId};
 use std::future::Future;
 use std::pin::Pin;
@@ -22,6 +22,11 @@ pub const MOST_BODY: usize = 2 * 1024 * 1024;
 
 /// Largest form of a door: sign-in, set-up, joining.
 pub const MOST_DOOR: usize = 16 * 1024;
+
+/// Where the code of a second factor is given, and where one is set up.
+pub const CODE: &str = "/sign-in/code";
+/// See [`CODE`].
+pub const SECOND: &str = "/own/second";
 
 /// The token of a form that nobody is signed in for.
 pub fn door(session: &Session) -> Result<String, WebError> {
@@ -162,13 +167,32 @@ fn sign_in_first(request: &HttpRequest) -> WebError {
     if request.headers().contains_key("HX-Request") {
         return WebError::Expired;
     }
+    WebError::SignInFirst(came_from(request))
+}
+
+/// The password was right and more is asked for, of whoever is not just about to give it.
+fn asked_first(request: &HttpRequest, asks: Asks, pattern: &str) -> Result<(), WebError> {
+    let (there, at) = match asks {
+        Asks::Nothing => return Ok(()),
+        Asks::Code => (matches!(pattern, CODE | "/sign-out"), CODE),
+        Asks::Second => (pattern == "/sign-out" || pattern.starts_with("/own"), SECOND),
+    };
+    match () {
+        () if there => Ok(()),
+        () if request.headers().contains_key("HX-Request") => Err(WebError::Expired),
+        () => Err(WebError::MoreFirst(at, came_from(request))),
+    }
+}
+
+/// Where somebody was, to lead back there.
+fn came_from(request: &HttpRequest) -> String {
     let next = if request.method() == Method::GET {
         request.uri().path_and_query().map(ToString::to_string)
     } else {
         let back = request.headers().get("Referer").and_then(|r| r.to_str().ok());
         back.and_then(local_path).map(str::to_owned)
     };
-    WebError::SignInFirst(next.unwrap_or_default())
+    next.unwrap_or_default()
 }
 
 /// The path of an address of this server; a foreign address never becomes a place to go.
@@ -189,6 +213,7 @@ async fn who(request: &HttpRequest) -> Result<Who, WebError> {
     match found {
         Some(sign_in) => {
             let pattern = request.match_pattern().unwrap_or_default();
+            asked_first(request, sign_in.asks, &pattern)?;
             doors::opens(sign_in.account.role, request.method(), &pattern)?;
             Ok(Who { sign_in, theme: Theme::of(request) })
         }

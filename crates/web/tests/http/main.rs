@@ -9,6 +9,7 @@ mod learnt;
 mod people;
 mod reading;
 mod roles;
+mod second;
 mod settings;
 mod strength;
 mod versions;

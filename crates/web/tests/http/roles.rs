@@ -54,9 +54,14 @@ fn of_role(s: &Server, h: &Hall, role: Role) -> Browse {
 }
 
 /// What is for the front desk too.
-const DESK: [&str; 11] = [
+const DESK: [&str; 16] = [
     "/",
+    "/sign-in/code",
     "/own",
+    "/own/second",
+    "/own/second/prove",
+    "/own/second/codes",
+    "/own/second/off",
     "/own/password",
     "/own/others",
     "/classes",
@@ -68,7 +73,9 @@ const DESK: [&str; 11] = [
     "/classes/{id}/repeat",
 ];
 /// What is only an owner's.
-const OWNERS: [(&str, &str); 6] = [
+const OWNERS: [(&str, &str); 8] = [
+    ("POST", "/people/second"),
+    ("POST", "/people/{id}/second"),
     ("POST", "/people/invite"),
     ("POST", "/people/{id}/reset"),
     ("POST", "/people/{id}/remove"),

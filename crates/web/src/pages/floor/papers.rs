@@ -3,6 +3,7 @@
 use super::card::{LiftView, WorkView, lift_views, work_views};
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
+use crate::draw::squares::squares;
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, html};
 use crate::pages::brief::{WorkoutView, workout_view};
@@ -17,8 +18,6 @@ use lantern_core::roster::Member;
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
 use lantern_store::shown::Why;
-use qrcode::{Color, QrCode};
-use std::fmt::Write as _;
 
 /// A paper.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -82,23 +81,6 @@ struct RowView {
     tiers: Vec<&'static str>,
 }
 
-/// Squares that a phone reads as an address; empty where it is too long for any.
-fn squares(address: &str) -> String {
-    let Ok(code) = QrCode::new(address) else { return String::new() };
-    let width = code.width();
-    let mut path = String::new();
-    for (i, c) in code.to_colors().into_iter().enumerate() {
-        if c == Color::Dark {
-            let _ = write!(path, "M{} {}h1v1h-1z", i % width, i / width);
-        }
-    }
-    // four squares of paper around it, or no phone finds it
-    let all = width + 8;
-    format!(
-        "<svg class=\"hl-code\" viewBox=\"-4 -4 {all} {all}\" role=\"img\" aria-label=\"code that opens this card\" shape-rendering=\"crispEdges\"><path fill=\"#fff\" d=\"M-4-4h{all}v{all}h-{all}z\"/><path fill=\"#000\" d=\"{path}\"/></svg>"
-    )
-}
-
 fn card(page: &ClassPage, i: usize, member: &Member, host: &str) -> CardView {
     let booking = page.bookings.iter().find(|b| b.member.to_string() == member.id);
     CardView {
@@ -106,7 +88,9 @@ fn card(page: &ClassPage, i: usize, member: &Member, host: &str) -> CardView {
         tier: page.plan.workouts.first().and_then(|w| w.placed.get(i)).map(|p| p.tier),
         lifts: lift_views(page, i),
         works: work_views(page, i),
-        code: booking.map(|b| squares(&format!("{host}/card/{}", b.card_token))).unwrap_or_default(),
+        code: booking
+            .map(|b| squares(&format!("{host}/card/{}", b.card_token), "code that opens this card"))
+            .unwrap_or_default(),
     }
 }
 
@@ -184,15 +168,5 @@ mod tests {
             ["cards", "log", "board", "wall"].map(Paper::read),
             [Some(Paper::Cards), Some(Paper::Log), Some(Paper::Board), None]
         );
-    }
-
-    #[test]
-    fn squares_have_paper_around_them_and_three_corners() {
-        let svg = squares("http://127.0.0.1:8080/card/abc");
-        // version 3 (29 squares a side) holds 30 letters with the usual repair
-        assert!(svg.contains("viewBox=\"-4 -4 37 37\""), "{}", &svg[..120]);
-        // the first corner is seven dark squares in a row
-        assert!((0..7).all(|x| svg.contains(&format!("M{x} 0h1v1h-1z"))) && !svg.contains("M7 0h1"));
-        assert_eq!(squares(&"x".repeat(8000)), "");
     }
 }

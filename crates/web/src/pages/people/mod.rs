@@ -2,6 +2,7 @@
 
 pub mod join;
 pub mod own;
+pub mod second;
 
 use super::id;
 use crate::app::App;
@@ -14,7 +15,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use lantern_core::people::{Act, email, name};
 use lantern_store::account::Role;
-use lantern_store::{AccountId, Connection, LinkId, StoreError, account, gym, link};
+use lantern_store::{AccountId, Connection, LinkId, StoreError, account, gym, link, second as store_second};
 
 /// Said where somebody would leave the hall without an owner.
 const LAST_OWNER: &str = "The last owner stays: make somebody else an owner first.";
@@ -34,6 +35,8 @@ struct PeoplePage {
     links: Vec<LinkView>,
     /// A link that was just made: for whom, and its address; shown once.
     made: Option<(String, String)>,
+    /// A second factor is wanted of everybody.
+    demanded: bool,
     problem: String,
     /// E-mail and name as typed.
     typed: (String, String),
@@ -44,6 +47,8 @@ struct Person {
     name: String,
     role: Role,
     me: bool,
+    /// They have a second factor.
+    second: bool,
 }
 
 struct LinkView {
@@ -71,8 +76,11 @@ fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebE
         table: Act::all().map(|a| (a.words(), Role::ALL.map(|r| r.may(a)))).collect(),
         people: account::list(conn, who.gym())?
             .into_iter()
-            .map(|a| Person { me: a.id == who.account(), id: a.id, name: a.name, role: a.role })
-            .collect(),
+            .map(|a| {
+                let second = store_second::find(conn, (a.gym, a.id))?.is_some_and(|s| s.proven_at.is_some());
+                Ok(Person { me: a.id == who.account(), id: a.id, name: a.name, role: a.role, second })
+            })
+            .collect::<Result<_, WebError>>()?,
         links: links
             .into_iter()
             .map(|l| LinkView {
@@ -85,6 +93,7 @@ fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebE
             })
             .collect(),
         made: said.made,
+        demanded: store_second::demanded(conn, who.gym())?,
         problem: said.problem,
         typed: said.typed,
     })
@@ -190,4 +199,32 @@ pub async fn withdraw(app: Data<App>, change: Change, path: Path<String>) -> Pag
     let gym = change.who.gym();
     blocking(&app, move |conn, _| Ok(link::withdraw(conn, gym, link)?)).await?;
     go("/people")
+}
+
+/// `POST /people/second`: a second factor is wanted of everybody, or left to each.
+pub async fn demand(app: Data<App>, change: Change) -> Page {
+    let wanted = change.fields.get("wanted") == "yes";
+    changed(app, change, move |conn, who| {
+        let own = store_second::find(conn, who.here())?.is_some_and(|s| s.proven_at.is_some());
+        if wanted && !own {
+            let problem =
+                "Set up your own second factor first, under Your account. Then ask it of everybody.";
+            return Ok(Said { problem: problem.to_owned(), ..Said::default() });
+        }
+        store_second::demand(conn, who.gym(), wanted)?;
+        Ok(Said::default())
+    })
+    .await
+}
+
+/// `POST /people/{id}/second`: takes off the second factor of somebody who lost it with every code.
+pub async fn second_off(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let of = AccountId(id(&path)?);
+    changed(app, change, move |conn, who| {
+        // whose account it is not is not found
+        account::email(conn, who.gym(), of)?;
+        store_second::drop(conn, (who.gym(), of))?;
+        Ok(Said::default())
+    })
+    .await
 }

@@ -9,7 +9,7 @@ use actix_web::web::Data;
 use askama::Template;
 use lantern_core::people::check;
 use lantern_store::account::Secret;
-use lantern_store::{Connection, account, gym};
+use lantern_store::{Connection, account, gym, second};
 
 #[derive(Template)]
 #[template(path = "people/own.html")]
@@ -17,6 +17,9 @@ struct OwnPage {
     frame: Frame,
     email: String,
     sign_ins: Vec<(String, bool)>,
+    /// What is said of the second factor, and of the way to it.
+    second: String,
+    second_link: &'static str,
     problem: String,
     done: &'static str,
 }
@@ -24,7 +27,14 @@ struct OwnPage {
 fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> Result<OwnPage, WebError> {
     let hall = gym::find(conn, who.gym())?;
     let ins = account::sign_ins_of(conn, who.here(), who.sign_in.id)?;
+    let since = second::find(conn, who.here())?.and_then(|s| s.proven_at);
+    let second = since.map_or_else(
+        || "None: your password alone lets you in.".to_owned(),
+        |at| format!("Asked for since {}.", at.format("%-d %B %Y")),
+    );
     Ok(OwnPage {
+        second,
+        second_link: if since.is_some() { "New codes, or take it off" } else { "Set one up" },
         frame: Frame::new(who, &hall, Area::Settings, "Your account"),
         email: account::email(conn, who.gym(), who.account())?,
         sign_ins: ins
