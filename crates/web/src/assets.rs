@@ -41,6 +41,7 @@ const ASSETS: &[Asset] = assets![
     "vendor/fonts/atkinson-hyperlegible-next-latin-wght-normal.woff2" => "font/woff2",
     "vendor/fonts/encode-sans-latin-ext-wdth-normal.woff2" => "font/woff2",
     "vendor/fonts/encode-sans-latin-wdth-normal.woff2" => "font/woff2",
+    "vendor/NOTICES.txt" => "text/plain; charset=utf-8",
     "vendor/bulma-LICENSE" => "text/plain; charset=utf-8",
     "vendor/htmx-LICENSE" => "text/plain; charset=utf-8",
     "vendor/fonts/atkinson-hyperlegible-next-LICENSE" => "text/plain; charset=utf-8",
