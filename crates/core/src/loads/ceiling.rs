@@ -92,7 +92,15 @@ pub(super) fn ceiling(member: &Member, lift: &str, base: &Base, by_limit: bool, 
     }
 }
 
+/// What rounding may pass the ceiling of a known lift by, per cent of the base (own).
+const SLACK: f64 = 1.0;
+
 impl Ceiling {
+    /// What rounding may pass it by: where nothing is known, nothing.
+    pub fn slack(&self) -> f64 {
+        if self.care == Some(Care::NewButKnown) { SLACK } else { 0.0 }
+    }
+
     /// Per cent of the base that set `i` may have.
     pub fn percent(&self, i: usize) -> Option<f64> {
         if i == 0 { self.first } else { self.most }

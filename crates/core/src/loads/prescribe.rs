@@ -158,7 +158,7 @@ impl Wishes<'_> {
             return self.of_set(0, written, base_kg);
         }
         let most = self.ceiling.percent(i);
-        let w = wanted(self.lift, i, written).times(share * lowered).under(most);
+        let w = wanted(self.lift, i, written).times(share * lowered).under(most, self.ceiling.slack());
         let kg = |p: f64| (base_kg * p / 100.0).min(self.ceiling.most_kg.unwrap_or(f64::INFINITY));
         let fixed = self.lift.kg.map(|pair| self.member.standard.of(pair) * self.load.unwrap_or(1.0));
         let fixed = fixed.map(|f| f.min(most.map_or(f64::INFINITY, kg)));

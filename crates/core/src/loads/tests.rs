@@ -507,6 +507,19 @@ fn newer_members_who_know_a_lift_stay_under_its_top() {
     assert_eq!(l.working().map(|s| s.load_kg).collect::<Vec<_>>(), [80.0, 85.0, 85.0, 85.0]);
     assert_eq!((l.reserve, l.tempo), (Some(2), None));
     assert_eq!(plan(&m, "back squat 4 x 4 @ 70%").first_kg(), 70.0);
+    // half a kilogram of rounding at the ceiling makes no other first set: 40 of 49.7 kg is 80.5 %
+    m.maxes[0].kg = 49.7;
+    let l = plan(&m, "back squat 5 x 3 @ 78-82%");
+    assert_eq!(l.working().map(|s| s.load_kg).collect::<Vec<_>>(), [40.0; 5]);
+}
+
+#[test]
+fn a_band_that_climbs_ends_at_the_ceiling_of_what_is_only_assumed() {
+    let m = Member::unknown("Wren", Standard::Lighter, Level::New);
+    let l = plan(&m, "squat clean 8 x 1 every 1:30 from 60-80%, build");
+    assert!(l.base.provenance == Provenance::Assumed && l.working().count() == 8);
+    assert!(l.working().next().unwrap().percent.unwrap() <= 60.0, "{:?}", l.sets);
+    assert!(l.working().all(|s| s.percent.unwrap() <= 70.0 && s.bar_kg == l.bar_kg()), "{:?}", l.sets);
 }
 
 #[test]

@@ -31,13 +31,17 @@ impl WantedLoad {
         WantedLoad { low: self.low * share, high: self.high * share, wish: self.wish * share, ..self }
     }
 
-    /// Never over a limit: a wish over it slides down with its band, a band is cut there.
-    pub fn under(self, most: Option<f64>) -> WantedLoad {
+    /// Never over a limit: a wish over it slides down with its band, a band is cut there. `slack`: what rounding may pass it by.
+    pub fn under(self, most: Option<f64>, slack: f64) -> WantedLoad {
         match most {
-            Some(most) if self.wish > most - 1e-6 => {
-                WantedLoad { low: most - 10.0, high: most, wish: most, ..self }
+            Some(most) if self.wish > most + 1e-6 => {
+                WantedLoad { low: most - 10.0, high: most + slack, wish: most, ..self }
             }
-            Some(most) => WantedLoad { high: self.high.min(most), ..self },
+            // a wish at the limit may be rounded down under its band, where nothing may pass the limit
+            Some(most) if slack <= 0.0 && self.wish > most - 1e-6 => {
+                WantedLoad { low: most - 10.0, high: most, ..self }
+            }
+            Some(most) => WantedLoad { high: self.high.min(most + slack), ..self },
             _ => self,
         }
     }
