@@ -1,6 +1,8 @@
 //! The server: what every request shares, and how it is started.
 
 use crate::clocks::Clocks;
+use crate::error::WebError;
+use crate::frame::Bare;
 use crate::learners::Learners;
 use crate::metrics::Metrics;
 use crate::plan_cache::PlanCache;
@@ -70,6 +72,8 @@ pub struct App {
 
 /// Passwords hashed at a time.
 const MOST_HASHING: usize = 2;
+/// Seconds for the body of a request.
+const BODY_S: u64 = 15;
 /// Longest wait for the head of a request, s.
 const HEAD_S: u64 = 10;
 
@@ -110,6 +114,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
             .app_data(web::Data::new(app.clone()))
             .app_data(web::PayloadConfig::new(session::MOST_BODY))
             .wrap(from_fn(methods))
+            .wrap(from_fn(body_in_time))
             .wrap(cookies)
             .wrap(Compress::default())
             .wrap(headers(&config))
@@ -129,6 +134,35 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
     .workers(2)
     .run()
     .await
+}
+
+/// Reads a body as a whole, or ends a request whose body never does: a form is sent in seconds.
+async fn body_in_time(
+    mut request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    if *request.method() != Method::POST {
+        return next.call(request).await.map(ServiceResponse::map_into_left_body);
+    }
+    let whole = request.extract::<web::Bytes>();
+    let wrong = match tokio::time::timeout(std::time::Duration::from_secs(BODY_S), whole).await {
+        Ok(Ok(body)) => {
+            request.set_payload(actix_web::dev::Payload::from(body));
+            None
+        }
+        Ok(Err(e)) => {
+            Some((WebError::Unreadable(e.to_string()).to_string(), StatusCode::UNPROCESSABLE_ENTITY))
+        }
+        Err(_) => {
+            let words = "What was sent did not arrive whole. Go back and send it again.";
+            Some((words.to_owned(), StatusCode::REQUEST_TIMEOUT))
+        }
+    };
+    if let Some((words, status)) = wrong {
+        let page = Bare::message("This did not work", &words).page(status);
+        return Ok(request.into_response(page).map_into_right_body());
+    }
+    next.call(request).await.map(ServiceResponse::map_into_left_body)
 }
 
 /// Headers of every answer that does not say otherwise: pages have people in them, so no cache keeps them.

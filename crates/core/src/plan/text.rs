@@ -95,8 +95,9 @@ fn row(plan: &ClassPlan, lift: &super::LiftPlan, i: usize, out: &mut String) {
         l.base.words,
         l.base.provenance.word()
     );
-    for r in l.says(plan.unit) {
-        let _ = writeln!(out, "      {r}");
+    for r in l.reasons.iter().chain(&l.open) {
+        let private = if r.private() { "(private) " } else { "" };
+        let _ = writeln!(out, "      {private}{}", crate::say::reason(r, plan.unit));
     }
 }
 

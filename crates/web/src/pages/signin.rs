@@ -75,19 +75,16 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
     }
     let who = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
     let key = format!("{who} {}", fields.get("email").trim().to_lowercase());
-    if let Some(minutes) = app.limiter.wait_minutes(&key) {
+    if let Err(minutes) = app.limiter.take(&key) {
         let words = format!("Too many tries. Wait {minutes} min and try again.");
         return again(StatusCode::TOO_MANY_REQUESTS, &words);
     }
     let found = matching(&app, fields.get("email"), fields.get("password")).await?;
     match found {
-        None => {
-            app.limiter.failed(&key);
-            again(
-                StatusCode::UNPROCESSABLE_ENTITY,
-                "E-mail and password do not belong together. Check both and try again.",
-            )
-        }
+        None => again(
+            StatusCode::UNPROCESSABLE_ENTITY,
+            "E-mail and password do not belong together. Check both and try again.",
+        ),
         Some(sign_in) => {
             app.limiter.clear(&key);
             begin(&session, &sign_in)?;

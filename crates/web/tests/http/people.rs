@@ -253,3 +253,17 @@ fn pages_with_people_are_kept_nowhere_and_assets_are() {
     let head = b.get(&script).head.to_lowercase();
     assert!(head.contains("immutable") && !head.contains("no-store"), "{script}: {head}");
 }
+
+#[test]
+fn a_body_that_never_ends_is_ended() {
+    use std::io::{Read, Write};
+    let s = Server::start();
+    let mut line = std::net::TcpStream::connect(("127.0.0.1", s.port)).unwrap();
+    line.set_read_timeout(Some(std::time::Duration::from_secs(25))).unwrap();
+    let head = "POST /sign-in HTTP/1.1\r\nHost: x\r\nContent-Length: 1000\r\n\r\ncsrf=";
+    line.write_all(head.as_bytes()).unwrap();
+    let mut answer = [0; 4096];
+    let n = line.read(&mut answer).unwrap();
+    let answer = String::from_utf8_lossy(&answer[..n]);
+    assert!(answer.starts_with("HTTP/1.1 408") && answer.contains("did not arrive whole"), "{answer}");
+}

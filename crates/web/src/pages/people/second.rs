@@ -77,7 +77,7 @@ async fn with_code(
     let who = change.who;
     let code = change.fields.get("code").to_owned();
     let limit = format!("code {}", who.account());
-    let wait = app.limiter.wait_minutes(&limit);
+    let wait = app.limiter.take(&limit).err();
     let shown = blocking(app, move |conn, app| {
         let here = who.here();
         if let Some(minutes) = wait {
@@ -91,7 +91,6 @@ async fn with_code(
         let taken = second::take(conn, here, &code, Utc::now())?
             || (recovery && second::take_recovery(conn, here, &code)?);
         if !taken {
-            app.limiter.failed(&limit);
             return page(conn, &who, Vec::new(), WRONG);
         }
         app.limiter.clear(&limit);
@@ -166,7 +165,7 @@ pub async fn answer(app: Data<App>, change: Change) -> Page {
     let (who, f) = (change.who, change.fields);
     let (next, code) = (f.get("next").to_owned(), f.get("code").to_owned());
     let limit = format!("code {}", who.account());
-    if let Some(minutes) = app.limiter.wait_minutes(&limit) {
+    if let Err(minutes) = app.limiter.take(&limit) {
         let words = format!("Too many tries. Wait {minutes} min and try again.");
         return html_as(StatusCode::TOO_MANY_REQUESTS, &asked(&who, &next, &words));
     }
@@ -184,6 +183,5 @@ pub async fn answer(app: Data<App>, change: Change) -> Page {
         app.limiter.clear(&limit);
         return go(local_path(&next).unwrap_or("/classes"));
     }
-    app.limiter.failed(&limit);
     html_as(StatusCode::UNPROCESSABLE_ENTITY, &asked(&who, &next, WRONG))
 }
