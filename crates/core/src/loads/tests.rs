@@ -514,6 +514,14 @@ fn newer_members_who_know_a_lift_stay_under_its_top() {
 }
 
 #[test]
+fn one_bar_serves_the_lightest_and_the_heaviest_set() {
+    let bars = Bars::of(&Kit::usual());
+    let bar = |low, high| bars.for_sets(Standard::Lighter, low, high).unwrap().bar_kg;
+    // 19 kg alone would be lifted on the light bar; on the way to 40 it is the usual one, where it is no lighter than that
+    assert_eq!((bar(19.0, 40.0), bar(19.0, 19.0), bar(12.0, 40.0)), (15.0, 10.0, 10.0));
+}
+
+#[test]
 fn a_band_that_climbs_ends_at_the_ceiling_of_what_is_only_assumed() {
     let m = Member::unknown("Wren", Standard::Lighter, Level::New);
     let l = plan(&m, "squat clean 8 x 1 every 1:30 from 60-80%, build");

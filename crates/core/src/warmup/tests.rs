@@ -162,3 +162,18 @@ fn what_is_held_and_heavy_has_a_lighter_set_first() {
     assert!(held(&day("12 goblet squats 8/6 kg\n10 toes-to-bar")).is_empty());
     assert!(held(&day("12 air squats\n10 toes-to-bar")).is_empty());
 }
+
+#[test]
+fn nothing_that_raised_yesterday_raises_today() {
+    let raises: Vec<String> = crate::movement::catalogue()
+        .drills
+        .iter()
+        .filter(|d| d.kind == "raise")
+        .map(|d| d.id.clone())
+        .collect();
+    let (new, old) = raises.split_first().unwrap();
+    let w = made(DAY, 600, &[old.to_vec()], &[], &[]);
+    let raise: Vec<&str> =
+        w.steps.iter().filter(|s| s.part == WarmUpPart::Raise).filter_map(|s| s.drill.as_deref()).collect();
+    assert_eq!(raise, [new.as_str()]);
+}
