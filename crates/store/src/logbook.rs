@@ -439,10 +439,13 @@ pub fn recent_drills(conn: &mut PgConnection, gym: GymId, day: NaiveDate) -> Res
         warm_up: Option<Value>,
     }
     let rows = diesel::sql_query(
-        "SELECT DISTINCT ON (c.starts_at::date) f.body -> 'warm_up' AS warm_up \
+        // the days first, so that no more plans are unpacked than there are days
+        "WITH last AS (SELECT DISTINCT ON (c.starts_at::date) c.id, c.starts_at \
          FROM frozen_plans f JOIN classes c ON c.gym_id = f.gym_id AND c.id = f.class_id \
          WHERE f.gym_id = $1 AND c.starts_at < $2 AND c.starts_at >= $3 \
-         ORDER BY c.starts_at::date DESC, c.starts_at DESC",
+         ORDER BY c.starts_at::date DESC, c.starts_at DESC) \
+         SELECT f.body -> 'warm_up' AS warm_up \
+         FROM last JOIN frozen_plans f ON f.gym_id = $1 AND f.class_id = last.id ORDER BY last.starts_at DESC",
     )
     .bind::<diesel::sql_types::Uuid, _>(gym.0)
     .bind::<diesel::sql_types::Timestamp, _>(day.and_time(NaiveTime::MIN))

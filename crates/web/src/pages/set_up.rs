@@ -138,16 +138,16 @@ pub async fn set_up(app: Data<App>, request: HttpRequest, session: Session, body
         return refuse(StatusCode::FORBIDDEN, "form", "The form was out of date. Send it once more.");
     }
     let who = request.peer_addr().map_or_else(String::new, |a| format!("set-up {}", a.ip()));
-    if let Some(minutes) = app.limiter.wait_minutes(&who) {
-        let words = format!("Too many tries. Wait {minutes} min and try again.");
+    if let Err(words) = app.limiter.take(&who) {
         return refuse(StatusCode::TOO_MANY_REQUESTS, "code", &words);
     }
     let code = |text: &str| text.chars().filter(|c| c.is_alphanumeric()).collect::<String>().to_uppercase();
     if !app.set_up_code.as_ref().is_some_and(|c| same(&code(f.get("code")), &code(c))) {
-        app.limiter.failed(&who);
         let words = "This is not the code. It stands in the terminal where the server was started; a new start prints a new one.";
         return refuse(StatusCode::UNPROCESSABLE_ENTITY, "code", words);
     }
+    // who has the code may mistype the rest as often as they like
+    app.limiter.clear(&who);
     let a = match asked(&f) {
         Ok(a) => a,
         Err(wrong) => return again(StatusCode::UNPROCESSABLE_ENTITY, wrong),

@@ -74,9 +74,10 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
         return again(StatusCode::FORBIDDEN, "The form was out of date. Try once more.");
     }
     let who = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
-    let key = format!("{who} {}", fields.get("email").trim().to_lowercase());
-    if let Err(minutes) = app.limiter.take(&key) {
-        let words = format!("Too many tries. Wait {minutes} min and try again.");
+    // no more of it than an address has: what strangers send is kept for a while
+    let email: String = fields.get("email").trim().chars().take(MOST_EMAIL).collect();
+    let key = format!("{who} {}", email.to_lowercase());
+    if let Err(words) = app.limiter.take(&key) {
         return again(StatusCode::TOO_MANY_REQUESTS, &words);
     }
     let found = matching(&app, fields.get("email"), fields.get("password")).await?;

@@ -1,4 +1,5 @@
-//! Failed sign-ins by address: after five within ten minutes the next has to wait. Kept by each process.
+//! Tries at passwords and codes, by whose they are and from where: after five within ten minutes the next has to wait. Kept by
+//! each process.
 
 use std::collections::HashMap;
 use std::sync::Mutex;
@@ -14,29 +15,20 @@ const MOST_KEPT: usize = 10_000;
 pub struct Limiter(Mutex<HashMap<String, Vec<Instant>>>);
 
 impl Limiter {
-    /// Minutes to wait before the next try; `None`: try now.
-    pub fn wait_minutes(&self, who: &str) -> Option<u64> {
-        wait(&self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner), who)
-    }
-
-    /// Takes one try, or says how many minutes to wait for the next: of many at once each is counted. Who succeeds clears them.
-    pub fn take(&self, who: &str) -> Result<(), u64> {
+    /// Takes one try; of many at once each is counted. Who succeeds clears them.
+    ///
+    /// # Errors
+    /// The sentence that says how long to wait for the next.
+    pub fn take(&self, who: &str) -> Result<(), String> {
         let mut map = self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        match wait(&map, who) {
-            Some(minutes) => Err(minutes),
-            None => {
-                count(&mut map, who);
-                Ok(())
-            }
+        if let Some(minutes) = wait(&map, who) {
+            return Err(format!("Too many tries. Wait {minutes} min and try again."));
         }
+        count(&mut map, who);
+        Ok(())
     }
 
-    /// Counts a failure.
-    pub fn failed(&self, who: &str) {
-        count(&mut self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner), who);
-    }
-
-    /// Forgets the failures of somebody who got in.
+    /// Forgets the tries of somebody who got in.
     pub fn clear(&self, who: &str) {
         self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner).remove(who);
     }
@@ -66,23 +58,11 @@ mod tests {
     use super::*;
 
     #[test]
-    fn the_sixth_try_has_to_wait_and_success_forgets() {
-        let l = Limiter::default();
-        for _ in 0..5 {
-            assert_eq!(l.wait_minutes("a"), None);
-            l.failed("a");
-        }
-        assert_eq!(l.wait_minutes("a"), Some(10));
-        assert_eq!(l.wait_minutes("b"), None);
-        l.clear("a");
-        assert_eq!(l.wait_minutes("a"), None);
-    }
-
-    #[test]
-    fn of_many_tries_at_once_five_are_let_through() {
+    fn of_many_tries_at_once_five_are_let_through_and_success_forgets() {
         let l = Limiter::default();
         let through = (0..12).filter(|_| l.take("a").is_ok()).count();
-        assert_eq!((through, l.take("a"), l.take("b")), (5, Err(10), Ok(())));
+        let wait = Err("Too many tries. Wait 10 min and try again.".to_owned());
+        assert_eq!((through, l.take("a"), l.take("b")), (5, wait, Ok(())));
         l.clear("a");
         assert_eq!(l.take("a"), Ok(()));
     }

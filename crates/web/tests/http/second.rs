@@ -49,7 +49,7 @@ fn set_up(s: &Server, h: &Hall, b: &mut Browse) -> Vec<String> {
 #[test]
 fn a_password_alone_opens_nothing_once_a_code_is_asked_for() {
     let s = Server::start();
-    let h = s.hall("Beacon", 1);
+    let h = s.hall("Bollard", 1);
     let (mut b, mut other) = (s.signed_in(&h), s.signed_in(&h));
     let codes = set_up(&s, &h, &mut b);
     assert_eq!((b.get("/classes").status, other.get("/classes").status), (200, 303), "others ended");

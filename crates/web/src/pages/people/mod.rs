@@ -221,7 +221,7 @@ pub async fn demand(app: Data<App>, change: Change) -> Page {
 pub async fn second_off(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let of = AccountId(id(&path)?);
     changed(app, change, move |conn, who| {
-        // whose account it is not is not found
+        // an account of another hall is not found
         account::email(conn, who.gym(), of)?;
         store_second::drop(conn, (who.gym(), of))?;
         Ok(Said::default())

@@ -55,11 +55,6 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
 pub async fn password(app: Data<App>, change: Change) -> Page {
     let who = change.who;
     let limit = format!("password {}", who.account());
-    if let Some(minutes) = app.limiter.wait_minutes(&limit) {
-        let problem = format!("Too many tries. Wait {minutes} min and try again.");
-        let shown = blocking(&app, move |conn, _| page(conn, &who, &problem, "")).await?;
-        return html_as(StatusCode::TOO_MANY_REQUESTS, &shown);
-    }
     let f = change.fields;
     let (before, new) = (f.get("before").to_owned(), f.get("password").to_owned());
     let of = who.clone();
@@ -78,16 +73,16 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
         }
         None => None,
     };
-    // the one of now is right, and the new one as it is kept
-    let secret = match wrong {
-        Some(wrong) => Err(wrong),
-        None => {
+    // the one of now is right, and the new one as it is kept; only guesses at the one of now are counted
+    let secret = match wrong.map_or_else(|| app.limiter.take(&limit), Err) {
+        Err(wrong) => Err(wrong),
+        Ok(()) => {
             let made =
                 hashing(&app, move || Ok(known.with(&before).map(|_| Secret::of(&new)).transpose()?)).await?;
-            made.ok_or_else(|| {
-                app.limiter.failed(&limit);
-                "The password of now is not right. Nothing was changed.".to_owned()
-            })
+            if made.is_some() {
+                app.limiter.clear(&limit);
+            }
+            made.ok_or_else(|| "The password of now is not right. Nothing was changed.".to_owned())
         }
     };
     let shown = blocking(&app, move |conn, _| match secret {

@@ -11,7 +11,7 @@ use askama::Template;
 use chrono::Utc;
 use lantern_core::people::{address, spelt};
 use lantern_store::account::Asks;
-use lantern_store::{Connection, account, gym, second};
+use lantern_store::{Connection, StoreError, account, gym, second};
 use serde::Deserialize;
 
 /// Said where a code is not taken.
@@ -63,8 +63,11 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
 /// `POST /own/second`: a new secret, which counts from its first code on.
 pub async fn begin(app: Data<App>, change: Change) -> Page {
     let who = change.who;
-    blocking(&app, move |conn, _| Ok(second::begin(conn, who.here())?)).await?;
-    go("/own/second")
+    match blocking(&app, move |conn, _| Ok(second::begin(conn, who.here())?)).await {
+        // it is asked for already, which the page says
+        Ok(()) | Err(WebError::Store(StoreError::Refused)) => go("/own/second"),
+        Err(e) => Err(e),
+    }
 }
 
 /// Something that only a code of the app, or one for when it is lost, lets somebody do.
@@ -78,15 +81,11 @@ async fn with_code(
     let code = change.fields.get("code").to_owned();
     let limit = format!("code {}", who.account());
     let wait = app.limiter.take(&limit).err();
+    let waits = wait.is_some();
     let shown = blocking(app, move |conn, app| {
         let here = who.here();
-        if let Some(minutes) = wait {
-            return page(
-                conn,
-                &who,
-                Vec::new(),
-                &format!("Too many tries. Wait {minutes} min and try again."),
-            );
+        if let Some(words) = wait {
+            return page(conn, &who, Vec::new(), &words);
         }
         let taken = second::take(conn, here, &code, Utc::now())?
             || (recovery && second::take_recovery(conn, here, &code)?);
@@ -98,10 +97,10 @@ async fn with_code(
         page(conn, &who, codes, "")
     })
     .await?;
-    let status = match (shown.problem.is_empty(), wait) {
+    let status = match (shown.problem.is_empty(), waits) {
         (true, _) => StatusCode::OK,
-        (false, Some(_)) => StatusCode::TOO_MANY_REQUESTS,
-        (false, None) => StatusCode::UNPROCESSABLE_ENTITY,
+        (false, true) => StatusCode::TOO_MANY_REQUESTS,
+        (false, false) => StatusCode::UNPROCESSABLE_ENTITY,
     };
     html_as(status, &shown)
 }
@@ -165,8 +164,7 @@ pub async fn answer(app: Data<App>, change: Change) -> Page {
     let (who, f) = (change.who, change.fields);
     let (next, code) = (f.get("next").to_owned(), f.get("code").to_owned());
     let limit = format!("code {}", who.account());
-    if let Err(minutes) = app.limiter.take(&limit) {
-        let words = format!("Too many tries. Wait {minutes} min and try again.");
+    if let Err(words) = app.limiter.take(&limit) {
         return html_as(StatusCode::TOO_MANY_REQUESTS, &asked(&who, &next, &words));
     }
     let of = who.clone();
