@@ -12,7 +12,8 @@ WHO, WORD = "ines@ropewalk.example", "lantern-demo"
 
 
 def ask(conn, way, path, fields=None, cookie=""):
-    body = urllib.parse.urlencode(fields) if fields is not None else None
+    # a body that is text already costs this program nothing: it measures the server, not itself
+    body = fields if isinstance(fields, str) or fields is None else urllib.parse.urlencode(fields)
     head = {"Cookie": cookie, "Content-Type": "application/x-www-form-urlencoded"}
     conn.request(way, path, body, head)
     got = conn.getresponse()
@@ -25,10 +26,15 @@ def connect():
     return http.client.HTTPConnection(HOST, int(PORT), timeout=30)
 
 
-def sign_in(email, password):
+def door():
+    """An open sign-in page: its connection, token and cookie."""
     conn = connect()
     _, page, cookie = ask(conn, "GET", "/sign-in")
-    token = re.search(r'name="csrf" value="([^"]+)"', page).group(1)
+    return conn, re.search(r'name="csrf" value="([^"]+)"', page).group(1), cookie
+
+
+def sign_in(email, password):
+    conn, token, cookie = door()
     status, _, cookie = ask(conn, "POST", "/sign-in", {"csrf": token, "email": email, "password": password, "next": ""}, cookie)
     return status, cookie
 
@@ -97,8 +103,14 @@ def flood():
     return many(60, lambda i: sign_in(f"nobody{i}@ropewalk.example", "not it at all")[0])
 
 
+HUGE = "email=" + "a" * 1_900_000
+
+
 def huge():
-    return many(100, lambda i: sign_in("a" * 1_900_000 + "@x.example", "x")[0])
+    def one(i):
+        conn, token, cookie = door()
+        return ask(conn, "POST", "/sign-in", f"csrf={token}&password=x&next=&{HUGE}", cookie)[0]
+    return many(100, one)
 
 
 def stalled():
@@ -111,7 +123,7 @@ def stalled():
             s.recv(100)
         except TimeoutError:
             return "still open after 20 s"
-        return f"ended in {'5 s' if time.monotonic() - began < 6 else '20 s'}"
+        return f"ended after {time.monotonic() - began:.0f} s"
     return many(200, one)
 
 
