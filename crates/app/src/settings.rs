@@ -1,7 +1,8 @@
 //! How the server runs: defaults, then a file, then the environment, then flags.
 
+use chrono_tz::Tz;
 use serde::Deserialize;
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 
 /// The commented sample: what a file may hold, at its defaults.
@@ -22,6 +23,10 @@ pub struct Settings {
     pub secure_cookies: bool,
     /// Connections to the database.
     pub connections: u32,
+    /// Addresses of proxies in front of it, whose word about who asks is believed.
+    pub trusted_proxies: Vec<IpAddr>,
+    /// Time zone of halls that name none; this machine's without.
+    pub zone: Option<String>,
 }
 
 impl Default for Settings {
@@ -32,6 +37,8 @@ impl Default for Settings {
             secret_file: PathBuf::from("honest-lantern.secret"),
             secure_cookies: false,
             connections: 8,
+            trusted_proxies: Vec::new(),
+            zone: None,
         }
     }
 }
@@ -79,6 +86,22 @@ impl Overrides {
             s.secure_cookies = v;
         }
         Ok(s)
+    }
+}
+
+impl Settings {
+    /// Zone of halls that name none.
+    ///
+    /// # Errors
+    /// Names a zone that does not exist.
+    pub fn zone(&self) -> Result<Tz, String> {
+        let of_machine = || iana_time_zone::get_timezone().ok();
+        match self.zone.clone().or_else(of_machine) {
+            Some(name) => name.parse().map_err(|_| {
+                format!("there is no time zone “{name}”. Write, say, zone = \"Europe/Dublin\" in the settings file.")
+            }),
+            None => Ok(Tz::UTC),
+        }
     }
 }
 

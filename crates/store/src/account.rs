@@ -6,6 +6,7 @@ use crate::schema::{accounts, gyms, second_factors, sign_ins};
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
 use chrono::{DateTime, Duration, Utc};
+use chrono_tz::Tz;
 use diesel::prelude::*;
 pub use lantern_core::people::Role;
 
@@ -41,6 +42,8 @@ pub struct SignIn {
     pub csrf: String,
     /// What is still asked before it counts.
     pub asks: Asks,
+    /// Where the hall is in time; the server's zone without.
+    pub zone: Option<Tz>,
 }
 
 /// What a sign-in still asks of somebody whose password was right.
@@ -301,8 +304,13 @@ pub fn sign_in(conn: &mut PgConnection, account: &Account) -> Result<SignIn> {
         ))
         .execute(conn)?;
     let asks = if code { Asks::Code } else { Asks::Nothing };
-    Ok(SignIn { id, account: account.clone(), csrf, asks })
+    let zone = gyms::table.find(account.gym.0).select(gyms::zone).first::<Option<String>>(conn)?;
+    let zone = crate::gym::read_zone(zone.as_deref());
+    Ok(SignIn { id, account: account.clone(), csrf, asks, zone })
 }
+
+/// Who it is, what is asked of them, and the zone of their hall.
+type SignedIn = ((uuid::Uuid, String, String, String), (bool, bool, Option<DateTime<Utc>>), Option<String>);
 
 /// The sign-in behind a cookie, when it still counts.
 ///
@@ -325,10 +333,11 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
         .select((
             (accounts::id, accounts::name, accounts::role, sign_ins::csrf),
             (sign_ins::whole, gyms::second_factor, second_factors::proven_at.nullable()),
+            gyms::zone,
         ))
-        .first::<((uuid::Uuid, String, String, String), (bool, bool, Option<DateTime<Utc>>))>(conn)
+        .first::<SignedIn>(conn)
         .optional()?;
-    Ok(row.map(|((account, name, role, csrf), (whole, wanted, proven))| SignIn {
+    Ok(row.map(|((account, name, role, csrf), (whole, wanted, proven), zone)| SignIn {
         id,
         account: Account { gym, id: AccountId(account), name, role: role_of(&role) },
         csrf,
@@ -337,6 +346,7 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
             (true, true) => Asks::Second,
             (true, false) => Asks::Nothing,
         },
+        zone: crate::gym::read_zone(zone.as_deref()),
     }))
 }
 

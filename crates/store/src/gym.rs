@@ -4,6 +4,8 @@ use crate::account::{Role, Secret, add_with};
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId};
 use crate::schema::{accounts, classes, gyms, links, members, sessions};
+use chrono::Weekday;
+use chrono_tz::Tz;
 use diesel::prelude::*;
 use lantern_core::kit::Kit;
 use lantern_core::settings::Settings;
@@ -20,6 +22,10 @@ pub struct Gym {
     pub place: String,
     /// Schools and lengths.
     pub settings: Settings,
+    /// Where it is in time; the server's zone without.
+    pub zone: Option<Tz>,
+    /// The day on which its weeks begin.
+    pub week_from: Weekday,
     /// Its stored settings cannot be read: the usual ones stand in for them.
     pub settings_lost: bool,
     /// Filled by the demo: all people and results are invented.
@@ -44,6 +50,8 @@ pub struct New<'a> {
     pub name: &'a str,
     /// Town.
     pub place: &'a str,
+    /// Where it is in time.
+    pub zone: Option<Tz>,
     /// Lengths and answers.
     pub settings: &'a Settings,
     /// Bars, plates, implements.
@@ -68,6 +76,7 @@ pub fn found(conn: &mut PgConnection, new: &New, first: bool) -> Result<(GymId, 
         }
         let id = add(conn, new.name, new.place, false)?;
         change_settings(conn, id, new.settings)?;
+        change_calendar(conn, id, new.zone, Weekday::Mon)?;
         crate::kit::change(conn, id, new.kit)?;
         let owner = (new.owner.0, new.owner.1, Role::Owner);
         Ok((id, add_with(conn, id, owner, new.password)?))
@@ -148,13 +157,47 @@ pub fn begun(conn: &mut PgConnection, id: GymId) -> Result<[usize; 5]> {
 /// # Errors
 /// `NotFound` when there is none.
 pub fn find(conn: &mut PgConnection, id: GymId) -> Result<Gym> {
-    let (name, place, settings, demo) = gyms::table
+    let (name, place, settings, demo, (zone, week_from)) = gyms::table
         .find(id.0)
-        .select((gyms::name, gyms::place, gyms::settings, gyms::demo))
-        .first::<(String, String, serde_json::Value, bool)>(conn)?;
+        .select((gyms::name, gyms::place, gyms::settings, gyms::demo, (gyms::zone, gyms::week_from)))
+        .first::<(String, String, serde_json::Value, bool, (Option<String>, i16))>(conn)?;
     let read: Option<Settings> = serde_json::from_value(settings).ok();
-    let settings_lost = read.is_none();
-    Ok(Gym { id, name, place, settings: read.unwrap_or_default(), settings_lost, demo })
+    let settings_lost = read.is_none() || zone.is_some() && read_zone(zone.as_deref()).is_none();
+    Ok(Gym {
+        id,
+        name,
+        place,
+        settings: read.unwrap_or_default(),
+        zone: read_zone(zone.as_deref()),
+        week_from: u8::try_from(week_from)
+            .ok()
+            .and_then(|d| Weekday::try_from(d).ok())
+            .unwrap_or(Weekday::Mon),
+        settings_lost,
+        demo,
+    })
+}
+
+/// A zone as it is kept.
+pub(crate) fn read_zone(word: Option<&str>) -> Option<Tz> {
+    word.and_then(|z| z.parse().ok())
+}
+
+/// Changes where a hall is in time, and the day on which its weeks begin.
+///
+/// # Errors
+/// When the gym is gone.
+pub fn change_calendar(
+    conn: &mut PgConnection,
+    id: GymId,
+    zone: Option<Tz>,
+    week_from: Weekday,
+) -> Result<()> {
+    let from = i16::try_from(week_from.num_days_from_monday()).unwrap_or(0);
+    diesel::update(gyms::table.find(id.0))
+        .set((gyms::zone.eq(zone.map(Tz::name)), gyms::week_from.eq(from)))
+        .execute(conn)?;
+    Ok(())
 }
 
 /// The demo gym, when it was loaded.

@@ -7,6 +7,7 @@ pub mod clock;
 mod connect;
 pub mod cycle;
 pub mod decision;
+pub mod door;
 mod error;
 pub mod gym;
 mod ids;

@@ -10,6 +10,8 @@ diesel::table! {
         demo -> Bool,
         created_at -> Timestamptz,
         second_factor -> Bool,
+        zone -> Nullable<Text>,
+        week_from -> SmallInt,
     }
 }
 diesel::table! {
@@ -54,6 +56,21 @@ diesel::table! {
         csrf -> Text,
         created_at -> Timestamptz,
         whole -> Bool,
+    }
+}
+diesel::table! {
+    tries (key_hash) {
+        key_hash -> Text,
+        taken -> Integer,
+        since -> Timestamptz,
+    }
+}
+diesel::table! {
+    known_doors (gym_id, account_id, key_hash) {
+        gym_id -> Uuid,
+        account_id -> Uuid,
+        key_hash -> Text,
+        at -> Timestamptz,
     }
 }
 diesel::table! {

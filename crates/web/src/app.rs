@@ -1,12 +1,12 @@
 //! The server: what every request shares, and how it is started.
 
 use crate::clocks::Clocks;
+use crate::day::on_clock;
 use crate::error::WebError;
 use crate::frame::Bare;
 use crate::learners::Learners;
 use crate::metrics::Metrics;
 use crate::plan_cache::PlanCache;
-use crate::session::limiter::Limiter;
 use crate::{error, routes, session};
 use actix_session::SessionMiddleware;
 use actix_session::config::{CookieContentSecurity, PersistentSession};
@@ -17,9 +17,10 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as ActixApp, HttpServer, web};
-use chrono::NaiveDateTime;
+use chrono::{DateTime, NaiveDateTime, Utc};
+use chrono_tz::Tz;
 use lantern_store::Pool;
-use std::net::TcpListener;
+use std::net::{IpAddr, TcpListener};
 use std::sync::Arc;
 use std::time::Instant;
 use tokio::sync::Semaphore;
@@ -34,8 +35,12 @@ pub struct Config {
     pub secret: Vec<u8>,
     /// Send cookies over TLS only.
     pub secure_cookies: bool,
-    /// Local time; tests stop it.
-    pub now: fn() -> NaiveDateTime,
+    /// Addresses whose word about who asks is believed: proxies in front of it.
+    pub trusted_proxies: Vec<IpAddr>,
+    /// What time it is; tests stop it.
+    pub now: fn() -> DateTime<Utc>,
+    /// Zone of halls that name none.
+    pub zone: Tz,
     /// The code by which the first hall is set up; none where there was a hall at the start.
     pub set_up_code: Option<String>,
 }
@@ -60,14 +65,23 @@ pub struct App {
     pub clocks: Arc<Clocks>,
     /// What it counts about itself.
     pub metrics: Arc<Metrics>,
-    /// Failed sign-ins.
-    pub limiter: Arc<Limiter>,
+    /// Addresses whose word about who asks is believed.
+    pub trusted_proxies: Arc<[IpAddr]>,
     /// Turns for hashing passwords.
     pub hashing: Arc<Semaphore>,
     /// The code by which the first hall is set up.
     pub set_up_code: Option<String>,
-    /// Local time.
-    pub now: fn() -> NaiveDateTime,
+    /// What time it is.
+    pub now: fn() -> DateTime<Utc>,
+    /// Zone of halls that name none.
+    pub zone: Tz,
+}
+
+impl App {
+    /// What the clock of a hall in a zone shows, whatever the server's zone is.
+    pub fn local(&self, zone: Option<Tz>) -> NaiveDateTime {
+        on_clock(&(self.now)(), zone.unwrap_or(self.zone))
+    }
 }
 
 /// Passwords hashed at a time.
@@ -96,10 +110,11 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         plans: Arc::new(PlanCache::new(counts)),
         metrics: Arc::new(metrics),
         learners: Arc::default(),
-        limiter: Arc::default(),
+        trusted_proxies: config.trusted_proxies.clone().into(),
         hashing: Arc::new(Semaphore::new(MOST_HASHING)),
         set_up_code: config.set_up_code.clone(),
         now: config.now,
+        zone: config.zone,
     };
     HttpServer::new(move || {
         let cookies = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())

@@ -8,6 +8,7 @@ use crate::learners::ToLearn;
 use crate::plan_cache::{Asker, Waiting};
 use crate::session::{Who, apart, blocking};
 use chrono::NaiveDateTime;
+use chrono_tz::Tz;
 use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
 use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, PlanOf, answer};
@@ -32,6 +33,8 @@ use std::sync::Arc;
 pub struct ClassPage {
     /// Gym.
     pub gym: Gym,
+    /// Where it is in time.
+    pub zone: Tz,
     /// Class.
     pub class: Class,
     /// Sheet.
@@ -147,11 +150,13 @@ impl Gathered {
         if frozen.lost {
             lost.push("The plan that this class was held by cannot be read any more; today's stands in for it. Results are all there.".to_owned());
         }
+        let zone = gym.zone.unwrap_or(app.zone);
         let gym = Gym { settings: inputs.settings, ..gym };
         let kit = inputs.class.kit.clone();
         let inputs = inputs.class;
         Ok(ClassPage {
             gym,
+            zone,
             class,
             session,
             reading,

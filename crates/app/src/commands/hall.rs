@@ -2,6 +2,7 @@
 
 use super::{Done, print};
 use crate::settings::Overrides;
+use chrono_tz::Tz;
 use clap::Subcommand;
 use lantern_core::kit::Preset;
 use lantern_core::people;
@@ -31,6 +32,9 @@ enum What {
         /// Place.
         #[arg(long, default_value = "")]
         place: String,
+        /// Time zone, say Europe/Dublin; the server's without.
+        #[arg(long)]
+        zone: Option<Tz>,
         /// E-mail of the owner.
         #[arg(long)]
         email: String,
@@ -62,8 +66,8 @@ pub fn run(args: &Args) -> Done {
     let mut conn = lantern_store::connect_one(&settings.database_url).map_err(|e| e.to_string())?;
     lantern_store::migrate(&mut conn).map_err(|e| e.to_string())?;
     match &args.what {
-        What::Add { name, place, email, owner, kit, pounds } => {
-            add(&mut conn, (name, place), (email, owner), (kit, *pounds))?;
+        What::Add { name, place, zone, email, owner, kit, pounds } => {
+            add(&mut conn, (name, place, *zone), (email, owner), (kit, *pounds))?;
         }
         What::List => {
             let all = list(&mut conn).map_err(|e| e.to_string())?;
@@ -87,7 +91,7 @@ fn said(r: &Row) -> String {
 
 fn add(
     conn: &mut PlainConnection,
-    (name, place): (&str, &str),
+    (name, place, zone): (&str, &str, Option<Tz>),
     (email, owner): (&str, &str),
     (kit, pounds): (&str, bool),
 ) -> Result<(), String> {
@@ -110,6 +114,7 @@ fn add(
     let new = New {
         name: &name,
         place: place.trim(),
+        zone,
         settings: &Settings::default(),
         kit: &preset.kit(unit),
         owner: (&email, &owner),

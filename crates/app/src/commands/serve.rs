@@ -43,7 +43,9 @@ pub fn run(args: &Args) -> Done {
     let config = Config {
         secret: secret(&settings)?,
         secure_cookies: settings.secure_cookies,
-        now: || chrono::Local::now().naive_local(),
+        trusted_proxies: settings.trusted_proxies.clone(),
+        now: chrono::Utc::now,
+        zone: settings.zone()?,
         set_up_code,
     };
     tracing::info!("serving http://{}", settings.listen);

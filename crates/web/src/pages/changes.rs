@@ -8,7 +8,6 @@ use crate::pages::id;
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Path};
 use askama::Template;
-use chrono::Local;
 use lantern_store::{ClassId, account};
 
 #[derive(Template)]
@@ -40,10 +39,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
             .iter()
             .rev()
             .map(|m| Row {
-                at: m
-                    .at
-                    .map(|t| t.with_timezone(&Local).format("%-d %b, %H:%M").to_string())
-                    .unwrap_or_default(),
+                at: m.at.map(|t| who.shown(&t).format("%-d %b, %H:%M").to_string()).unwrap_or_default(),
                 says: lantern_core::movement::say::capital(&m.decision.says(|id| page.member_name(id))),
                 by: by(m),
                 undone: m.undone.is_some(),

@@ -10,7 +10,7 @@ use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime, NaiveTime};
+use chrono::{Duration, NaiveDate, NaiveDateTime, NaiveTime};
 use lantern_core::sheet::{Reading, Severity, read};
 use lantern_store::class::{Listed, NewClass};
 use lantern_store::{ClassId, Connection, GymId, MemberId, SessionId, class, decision, gym, roster, sheet};
@@ -110,17 +110,17 @@ pub fn what(reading: &Reading) -> String {
 
 /// `GET /classes?week=…`.
 pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
-    let now = (app.now)();
+    let now = who.now(&app);
     let day = when.week.unwrap_or_else(|| now.date());
-    let monday = day - Duration::days(i64::from(day.weekday().num_days_from_monday()));
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
+        let first = day.week(gym.week_from).first_day();
         let (from, to) =
-            (monday.and_time(NaiveTime::MIN), (monday + Duration::days(7)).and_time(NaiveTime::MIN));
+            (first.and_time(NaiveTime::MIN), (first + Duration::days(7)).and_time(NaiveTime::MIN));
         let listed = class::list(conn, who.gym(), from, to)?;
         let days: Vec<Day> = (0..7)
             .map(|i| {
-                let date = monday + Duration::days(i);
+                let date = first + Duration::days(i);
                 let classes = listed
                     .iter()
                     .filter(|l| l.class.starts_at.date() == date)
@@ -133,11 +133,11 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
             frame: Frame::new(&who, &gym, Area::Classes, "Classes"),
             span: format!(
                 "{} to {}",
-                monday.format("%-d %B"),
-                (monday + Duration::days(6)).format("%-d %B %Y")
+                first.format("%-d %B"),
+                (first + Duration::days(6)).format("%-d %B %Y")
             ),
-            before: monday - Duration::days(7),
-            after: monday + Duration::days(7),
+            before: first - Duration::days(7),
+            after: first + Duration::days(7),
             empty: listed.is_empty(),
             new: listed.is_empty() && roster::list(conn, who.gym())?.is_empty(),
             days,
@@ -222,7 +222,7 @@ fn picks(
 
 /// `GET /classes/new?date=…`.
 pub async fn new(app: Data<App>, who: Who, when: Query<When>) -> Page {
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let typed = Typed {
         when: hours::Typed {
             date: when.date.unwrap_or(today).to_string(),
@@ -242,7 +242,7 @@ fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
 /// `POST /classes/new`.
 pub async fn add(app: Data<App>, change: Change) -> Page {
     let key = change.key();
-    let today = (app.now)().date();
+    let today = change.who.now(&app).date();
     let f = &change.fields;
     let typed = Typed {
         when: hours::Typed::read(&change),

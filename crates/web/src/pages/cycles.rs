@@ -285,7 +285,7 @@ fn edit(
 
 /// `GET /cycles`.
 pub async fn list(app: Data<App>, who: Who) -> Page {
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let mut rows = Vec::new();
@@ -318,7 +318,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
 
 /// `GET /cycles/new`.
 pub async fn new(app: Data<App>, who: Who) -> Page {
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let next = monday(today).checked_add_days(Days::new(7)).unwrap_or(today);
@@ -350,7 +350,7 @@ pub async fn new(app: Data<App>, who: Who) -> Page {
 /// `GET /cycles/{id}`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let at = CycleId(id(&path)?);
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let c = cycle::find(conn, who.gym(), at)?;

@@ -70,7 +70,7 @@ pub async fn read(app: Data<App>, change: Change) -> Page {
         ));
     }
     let keep = change.fields.get("do") == "keep";
-    let today = (app.now)().date();
+    let today = change.who.now(&app).date();
     let who = change.who;
     let shown = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;

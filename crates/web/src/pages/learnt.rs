@@ -14,7 +14,7 @@ use lantern_core::learning::{
     member_words, of_format, pull_words, surprise_words,
 };
 use lantern_store::learning::{Taught, forget as forget_all, leave_out, of_member};
-use lantern_store::{ClassId, GymId, MemberId, gym, roster};
+use lantern_store::{ClassId, MemberId, gym, roster};
 use std::sync::Arc;
 
 /// Results of a member that are shown.
@@ -80,8 +80,8 @@ pub(super) fn read_why(word: &str) -> Result<Option<LeftOut>, WebError> {
 }
 
 /// What the hall has learnt until now: results of today teach too.
-async fn learner(app: &App, of: GymId) -> Result<(Arc<Learner>, NaiveDate), WebError> {
-    let until = (app.now)().date().succ_opt().unwrap_or(NaiveDate::MAX);
+async fn learner(app: &App, who: &Who) -> Result<(Arc<Learner>, NaiveDate), WebError> {
+    let (of, until) = (who.gym(), who.now(app).date().succ_opt().unwrap_or(NaiveDate::MAX));
     let to_learn = blocking(app, move |conn, app| app.learners.read(conn, of, until)).await?;
     let app = app.clone();
     apart(move |_| Ok((app.learners.learn(to_learn), until))).await
@@ -89,7 +89,7 @@ async fn learner(app: &App, of: GymId) -> Result<(Arc<Learner>, NaiveDate), WebE
 
 /// `GET /learnt`.
 pub async fn hall(app: Data<App>, who: Who) -> Page {
-    let (learner, until) = learner(&app, who.gym()).await?;
+    let (learner, until) = learner(&app, &who).await?;
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let all = roster::list(conn, who.gym())?;
@@ -143,7 +143,7 @@ fn row(t: &Taught, learner: &Learner, member: &str) -> Row {
 /// `GET /members/{id}/results`.
 pub async fn member(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
-    let (learner, until) = learner(&app, who.gym()).await?;
+    let (learner, until) = learner(&app, &who).await?;
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;

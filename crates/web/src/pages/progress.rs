@@ -45,7 +45,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<(String, String)>) -> Pag
     if catalogue().movement(&lift).is_none() {
         return Err(WebError::NoPage);
     }
-    let now = (app.now)();
+    let now = who.now(&app);
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;

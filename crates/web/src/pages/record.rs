@@ -180,7 +180,7 @@ fn lean_words(lean: i8) -> &'static str {
 
 /// `GET /record`.
 pub async fn show(app: Data<App>, who: Who) -> Page {
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let (gym, counted) = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let counted = counted(conn, who.gym(), today, CLASSES)?;

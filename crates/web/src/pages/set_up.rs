@@ -1,14 +1,16 @@
 //! The first hall of an empty database.
 
 use crate::app::App;
+use crate::day::{read_zone, zones};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, same};
+use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, limiter, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data};
 use askama::Template;
+use chrono_tz::Tz;
 use lantern_core::kit::Preset;
 use lantern_core::people::{MOST_NAME, check, email, name};
 use lantern_core::settings::Settings;
@@ -25,6 +27,9 @@ struct SetUpPage {
     csrf: String,
     typed: Fields,
     presets: [Preset; 3],
+    /// Where the server is in time.
+    zone: &'static str,
+    zones: Vec<&'static str>,
     wrong: HashMap<&'static str, String>,
 }
 
@@ -44,19 +49,32 @@ pub async fn show(app: Data<App>, request: HttpRequest, session: Session) -> Pag
     if blocking(&app, |conn, _| Ok(any(conn)?)).await? {
         return go("/sign-in");
     }
-    html(&SetUpPage {
-        theme: Theme::of(&request),
-        csrf: door(&session)?,
-        typed: Fields::default(),
+    html(&page(&app, &request, door(&session)?, Fields::default(), HashMap::new()))
+}
+
+fn page(
+    app: &App,
+    request: &HttpRequest,
+    csrf: String,
+    typed: Fields,
+    wrong: HashMap<&'static str, String>,
+) -> SetUpPage {
+    SetUpPage {
+        theme: Theme::of(request),
+        csrf,
+        typed,
         presets: Preset::ALL,
-        wrong: HashMap::new(),
-    })
+        zone: app.zone.name(),
+        zones: zones().collect(),
+        wrong,
+    }
 }
 
 /// What was typed, checked.
 struct Asked {
     name: String,
     place: String,
+    zone: Tz,
     settings: Settings,
     kit: lantern_core::kit::Kit,
     email: String,
@@ -76,6 +94,10 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     let place = f.get("place").trim();
     if place.chars().count() > MOST_NAME {
         say("place", "A place has at most 80 characters.");
+    }
+    let zone = read_zone(f.get("zone"));
+    if let Err(words) = &zone {
+        say("zone", words);
     }
     let owner = name(f.get("name"));
     if owner.is_none() {
@@ -98,11 +120,12 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     if let Err(weak) = check(f.get("password"), &known) {
         say("password", &weak.to_string());
     }
-    match (hall, owner, mail, minutes, preset) {
-        (Some(name), Some(owner), Some(email), Some(minutes), Some(preset)) if wrong.is_empty() => {
+    match (hall, owner, mail, minutes, preset, zone) {
+        (Some(name), Some(owner), Some(email), Some(minutes), Some(preset), Ok(zone)) if wrong.is_empty() => {
             Ok(Asked {
                 name,
                 place: place.to_owned(),
+                zone,
                 settings: Settings { class_s: minutes * 60, ..Settings::default() },
                 kit: preset.kit(unit),
                 email,
@@ -123,22 +146,15 @@ pub async fn set_up(app: Data<App>, request: HttpRequest, session: Session, body
     let f = Fields::read(&body)?;
     let csrf = door(&session)?;
     let again = |status, wrong: HashMap<&'static str, String>| {
-        let page = SetUpPage {
-            theme: Theme::of(&request),
-            csrf: csrf.clone(),
-            typed: f.clone(),
-            presets: Preset::ALL,
-            wrong,
-        };
-        html_as(status, &page)
+        html_as(status, &page(&app, &request, csrf.clone(), f.clone(), wrong))
     };
     let refuse =
         |status, field: &'static str, words: &str| again(status, HashMap::from([(field, words.to_owned())]));
     if !same(f.get("csrf"), &csrf) {
         return refuse(StatusCode::FORBIDDEN, "form", "The form was out of date. Send it once more.");
     }
-    let who = request.peer_addr().map_or_else(String::new, |a| format!("set-up {}", a.ip()));
-    if let Err(words) = app.limiter.take(&who) {
+    let who = format!("set-up {}", limiter::address(&app, &request));
+    if let Err(words) = limiter::take(&app, &who).await? {
         return refuse(StatusCode::TOO_MANY_REQUESTS, "code", &words);
     }
     let code = |text: &str| text.chars().filter(|c| c.is_alphanumeric()).collect::<String>().to_uppercase();
@@ -147,7 +163,7 @@ pub async fn set_up(app: Data<App>, request: HttpRequest, session: Session, body
         return refuse(StatusCode::UNPROCESSABLE_ENTITY, "code", words);
     }
     // who has the code may mistype the rest as often as they like
-    app.limiter.clear(&who);
+    limiter::clear(&app, &who).await?;
     let a = match asked(&f) {
         Ok(a) => a,
         Err(wrong) => return again(StatusCode::UNPROCESSABLE_ENTITY, wrong),
@@ -169,6 +185,7 @@ async fn founded(app: &App, a: Asked) -> Result<Option<SignIn>, WebError> {
         let new = New {
             name: &a.name,
             place: &a.place,
+            zone: Some(a.zone),
             settings: &a.settings,
             kit: &a.kit,
             owner: (&a.email, &a.owner),

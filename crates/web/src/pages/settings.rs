@@ -1,12 +1,15 @@
 //! What a hall has settled once: its answers where good coaches differ, lengths and shares.
 
 use crate::app::App;
+use crate::day::{WEEK_FROM, read_zone, zones};
 use crate::error::Page;
 use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
+use chrono::Weekday;
+use chrono_tz::Tz;
 use lantern_core::movement::catalogue;
 use lantern_core::people::Act;
 use lantern_core::schools::Question;
@@ -30,6 +33,10 @@ struct SettingsPage {
     per_rack: String,
     phrases: String,
     pounds: &'static str,
+    zone: String,
+    /// Days on which weeks may begin, and whether it is this one.
+    week_from: Vec<(&'static str, bool)>,
+    zones: Vec<&'static str>,
     meanings: Vec<&'static str>,
 }
 
@@ -84,11 +91,23 @@ struct Form {
     per_rack: String,
     phrases: String,
     pounds: String,
+    zone: String,
+    week_from: String,
+}
+
+/// What a form settles.
+struct Settled {
+    settings: Settings,
+    zone: Tz,
+    week_from: Weekday,
 }
 
 impl Form {
-    fn of(s: &Settings) -> Form {
+    fn of(s: &Settings, zone: Tz, week_from: Weekday) -> Form {
+        let day = WEEK_FROM.iter().find(|(_, d)| *d == week_from).map_or("Monday", |(word, _)| word);
         Form {
+            zone: zone.name().to_owned(),
+            week_from: day.to_owned(),
             schools: Question::ALL.iter().map(|q| (q.word().to_owned(), s.school(*q).to_owned())).collect(),
             training_max: plain(s.training_max_percent),
             class: clock(f64::from(s.class_s)),
@@ -99,7 +118,10 @@ impl Form {
     }
 
     /// The settings, on those that are there.
-    fn settings(&self, before: &Settings) -> Result<Settings, String> {
+    fn settings(&self, before: &Settings) -> Result<Settled, String> {
+        let zone = read_zone(&self.zone)?;
+        let week_from = WEEK_FROM.iter().find(|(word, _)| *word == self.week_from).map(|(_, d)| *d);
+        let week_from = week_from.ok_or("Choose the day on which your weeks begin.")?;
         let mut s = before.clone();
         s.schools.extend(self.schools.clone());
         s.training_max_percent = read_number(self.training_max.trim_end_matches('%').trim()).unwrap_or(0.0);
@@ -107,7 +129,7 @@ impl Form {
         s.per_rack = self.per_rack.trim().parse().unwrap_or(0);
         s.phrases = OwnPhrase::read_all(&self.phrases)?;
         s.pound_pairs = WeightUnit::from_word(&self.pounds);
-        s.check().map(|()| s)
+        s.check().map(|()| Settled { settings: s, zone, week_from })
     }
 
     fn page(&self, frame: Frame, owner: bool, problem: String, saved: bool) -> SettingsPage {
@@ -122,6 +144,9 @@ impl Form {
             per_rack: self.per_rack.clone(),
             phrases: self.phrases.clone(),
             pounds: WeightUnit::from_word(&self.pounds).map_or("", WeightUnit::word),
+            zone: self.zone.clone(),
+            week_from: WEEK_FROM.iter().map(|(word, _)| (*word, *word == self.week_from)).collect(),
+            zones: zones().collect(),
             meanings: WordRole::OPEN.iter().map(|(_, words)| *words).collect(),
         }
     }
@@ -133,7 +158,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         let owner = who.may(Act::Settle);
-        Ok(Form::of(&gym.settings).page(frame, owner, String::new(), false))
+        Ok(Form::of(&gym.settings, who.zone, gym.week_from).page(frame, owner, String::new(), false))
     })
     .await?;
     html(&page)
@@ -155,6 +180,8 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
         per_rack: get("per_rack"),
         phrases: get("phrases"),
         pounds: get("pounds"),
+        zone: get("zone"),
+        week_from: get("week_from"),
     };
     let who = change.who;
     let (page, fine) = once(&app, key, move |conn, _| {
@@ -162,8 +189,9 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
         let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         Ok(match form.settings(&gym.settings) {
             Ok(s) => {
-                gym::change_settings(conn, who.gym(), &s)?;
-                (Form::of(&s).page(frame, true, String::new(), true), true)
+                gym::change_settings(conn, who.gym(), &s.settings)?;
+                gym::change_calendar(conn, who.gym(), Some(s.zone), s.week_from)?;
+                (Form::of(&s.settings, s.zone, s.week_from).page(frame, true, String::new(), true), true)
             }
             Err(problem) => (form.page(frame, true, problem, false), false),
         })
@@ -180,10 +208,15 @@ mod tests {
     fn settings_survive_their_form_and_wrong_ones_are_named() {
         let mut s = Settings { training_max_percent: 87.5, ..Settings::default() };
         s.schools.insert("what-to-scale".into(), "cut-time".into());
-        let form = Form::of(&s);
-        assert_eq!(form.settings(&Settings::default()).unwrap().school(Question::WhatToScale), "cut-time");
-        assert_eq!(form.settings(&s).unwrap().training_max_percent, 87.5);
-        let wrong = Form { per_rack: "many".into(), ..Form::of(&s) };
-        assert!(wrong.settings(&s).unwrap_err().contains("rack"));
+        let of = |s: &Settings| Form::of(s, Tz::Europe__Dublin, Weekday::Sun);
+        let form = of(&s);
+        let again = form.settings(&Settings::default()).unwrap();
+        assert_eq!((again.zone, again.week_from), (Tz::Europe__Dublin, Weekday::Sun));
+        assert_eq!(again.settings.school(Question::WhatToScale), "cut-time");
+        assert_eq!(form.settings(&s).unwrap().settings.training_max_percent, 87.5);
+        let wrong = Form { per_rack: "many".into(), ..of(&s) };
+        assert!(wrong.settings(&s).err().unwrap().contains("rack"));
+        let nowhere = Form { zone: "Port Ellery".into(), ..of(&s) };
+        assert!(nowhere.settings(&s).err().unwrap().contains("time zone"));
     }
 }

@@ -43,7 +43,7 @@ struct Found {
 /// `GET /sheets?q=…`.
 pub async fn show(app: Data<App>, who: Who, looked: Asked<Looked>) -> Page {
     let q = looked.into_inner().q.unwrap_or_default().chars().take(80).collect::<String>();
-    let now = (app.now)();
+    let now = who.now(&app);
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let midnight = now.date().and_time(NaiveTime::MIN);

@@ -3,6 +3,7 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
+use crate::session::limiter::Knock;
 use crate::session::{
     CODE, Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, hashing, local_path, same,
 };
@@ -73,11 +74,10 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
     if !same(fields.get("csrf"), &expected) {
         return again(StatusCode::FORBIDDEN, "The form was out of date. Try once more.");
     }
-    let who = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
     // no more of it than an address has: what strangers send is kept for a while
     let email: String = fields.get("email").trim().chars().take(MOST_EMAIL).collect();
-    let key = format!("{who} {}", email.to_lowercase());
-    if let Err(words) = app.limiter.take(&key) {
+    let knock = Knock::of(&app, &request, &email);
+    if let Err(words) = knock.take(&app).await? {
         return again(StatusCode::TOO_MANY_REQUESTS, &words);
     }
     let found = matching(&app, fields.get("email"), fields.get("password")).await?;
@@ -87,7 +87,7 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
             "E-mail and password do not belong together. Check both and try again.",
         ),
         Some(sign_in) => {
-            app.limiter.clear(&key);
+            knock.got_in(&app, &sign_in.account).await?;
             begin(&session, &sign_in)?;
             let next = local_path(fields.get("next")).unwrap_or("/classes");
             match sign_in.asks {

@@ -4,12 +4,15 @@ pub mod doors;
 pub mod limiter;
 
 use crate::app::App;
+use crate::day::on_clock;
 use crate::error::WebError;
 use crate::plan_cache::{Asker, Waiting};
 use actix_session::{Session, SessionExt};
 use actix_web::dev::Payload;
 use actix_web::http::Method;
 use actix_web::{FromRequest, HttpRequest, web};
+use chrono::{DateTime, NaiveDateTime, Utc};
+use chrono_tz::Tz;
 use lantern_core::people::Act;
 use lantern_store::account::{Asks, SignIn, signed_in, token};
 use lantern_store::{AccountId, ClassId, Connection, GymId, Once, SignInId};
@@ -65,6 +68,8 @@ pub struct Who {
     pub sign_in: SignIn,
     /// Dark floor or light paper.
     pub theme: Theme,
+    /// Where their hall is in time.
+    pub zone: Tz,
 }
 
 impl Who {
@@ -87,6 +92,16 @@ impl Who {
     pub fn at(&self, class: ClassId, step: &str) -> String {
         let step = if self.may(Act::Coach) { step } else { "bookings" };
         format!("/classes/{class}/{step}")
+    }
+
+    /// What the clock of their hall shows.
+    pub fn now(&self, app: &App) -> NaiveDateTime {
+        self.shown(&(app.now)())
+    }
+
+    /// A moment on the clock of their hall.
+    pub fn shown(&self, at: &DateTime<Utc>) -> NaiveDateTime {
+        on_clock(at, self.zone)
     }
 
     /// Their gym and their account.
@@ -215,7 +230,8 @@ async fn who(request: &HttpRequest) -> Result<Who, WebError> {
             let pattern = request.match_pattern().unwrap_or_default();
             asked_first(request, sign_in.asks, &pattern)?;
             doors::opens(sign_in.account.role, request.method(), &pattern)?;
-            Ok(Who { sign_in, theme: Theme::of(request) })
+            let zone = sign_in.zone.unwrap_or(app.zone);
+            Ok(Who { sign_in, theme: Theme::of(request), zone })
         }
         None => {
             session.purge();

@@ -45,7 +45,9 @@ impl Server {
         let config = Config {
             secret: vec![7; 64],
             secure_cookies: false,
-            now,
+            trusted_proxies: Vec::new(),
+            now: || now().and_utc(),
+            zone: chrono_tz::Tz::UTC,
             set_up_code: Some("LAMP-2468".to_owned()),
         };
         std::thread::spawn(move || {

@@ -1,6 +1,7 @@
 //! The server over HTTP: sign-in, tokens, one hall against another, bad input.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
 
+mod doors;
 mod finish;
 mod harness;
 mod health;

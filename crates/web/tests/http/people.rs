@@ -11,6 +11,7 @@ fn form<'a>(code: &'a str, password: &'a str) -> Vec<(&'a str, &'a str)> {
         ("code", code),
         ("hall", "Slipway"),
         ("place", "Port Ellery"),
+        ("zone", "Europe/Dublin"),
         ("length", "50"),
         ("unit", "lb"),
         ("kit", "small"),
@@ -42,8 +43,8 @@ fn an_empty_database_leads_to_its_first_hall_and_that_to_its_steps() {
     let stranger = b.post("/set-up", &form("GUES-9999", OWN));
     assert!(stranger.status == 422 && stranger.body.contains("This is not the code"), "{}", stranger.body);
     let mut bad = form(CODE, "Slipway 2026!!");
-    bad[3].1 = "five";
-    bad[7].1 = "ines";
+    bad[4].1 = "five";
+    bad[8].1 = "ines";
     let again = b.post("/set-up", &bad);
     assert_eq!(again.status, 422);
     for words in ["from 5 to 240 minutes", "no e-mail address", "made of your name, e-mail or hall"] {

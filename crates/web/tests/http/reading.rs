@@ -2,7 +2,13 @@
 
 use crate::harness::Server;
 
-const HALL: [(&str, &str); 3] = [("training_max", "90"), ("class", "60:00"), ("per_rack", "3")];
+const HALL: [(&str, &str); 5] = [
+    ("zone", "Europe/Dublin"),
+    ("week_from", "Monday"),
+    ("training_max", "90"),
+    ("class", "60:00"),
+    ("per_rack", "3"),
+];
 
 #[test]
 fn a_line_in_doubt_is_placed_by_one_click_and_stays_so() {

@@ -20,7 +20,15 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     let mut b = server.signed_in(&hall);
     assert!(b.get("/settings").body.contains("What gives way first"));
     let form = |per_rack: &'static str| {
-        [("class", "55:00"), ("per_rack", per_rack), ("training_max", "85"), ("what-to-scale", "cut-time")]
+        let [zone, from] = [("zone", "europe/dublin"), ("week_from", "Sunday")];
+        [
+            zone,
+            from,
+            ("class", "55:00"),
+            ("per_rack", per_rack),
+            ("training_max", "85"),
+            ("what-to-scale", "cut-time"),
+        ]
     };
     let page = b.post("/settings", &form("many"));
     assert_eq!(page.status, 422);
@@ -29,8 +37,11 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     let s = gym::find(&mut server.database.conn(), hall.gym).unwrap().settings;
     assert_eq!((s.class_s, s.per_rack, s.training_max_percent), (3300, 2, 85.0));
     assert_eq!(s.school(lantern_core::schools::Question::WhatToScale), "cut-time");
-    let wrong = [("class", "55:00"), ("per_rack", "2"), ("training_max", "85"), ("what-to-scale", "wings")];
-    assert_eq!(b.post("/settings", &wrong).status, 422);
+    let here = gym::find(&mut server.database.conn(), hall.gym).unwrap();
+    assert_eq!((here.zone.unwrap().name(), here.week_from), ("Europe/Dublin", chrono::Weekday::Sun));
+    let mut wrong = form("2");
+    wrong[5].1 = "wings";
+    assert!(b.post("/settings", &wrong).body.contains("“wings” is no answer"));
     // a coach plans, an owner settles
     let mut conn = server.database.conn();
     account::add(&mut conn, hall.gym, "c@hall.example", "C", account::Role::Coach, super::PASSWORD).unwrap();

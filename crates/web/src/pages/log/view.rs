@@ -2,12 +2,13 @@
 
 use super::{Typed, scored};
 use crate::class_page::ClassPage;
+use crate::day::on_clock;
 use crate::draw::lane::{Axis, Range};
 use crate::error::WebError;
 use crate::frame::Frame;
 use crate::session::Who;
 use askama::Template;
-use chrono::Local;
+use chrono_tz::Tz;
 use lantern_core::held::{Judged, board_reps, judge};
 use lantern_core::learning::{LeftOut, asked, left_out_words};
 use lantern_core::logbook::Outcome;
@@ -270,7 +271,7 @@ impl<'a> Scene<'a> {
             off,
             inside: judged == Some(Judged::Inside),
             capped: l.is_some_and(|l| matches!(l.outcome, Outcome::Capped { .. })),
-            trail: trail(self.changes, &m.id, self.id),
+            trail: trail(self.changes, &m.id, self.id, self.page.zone),
             asked: p.zip(result).zip(l).and_then(|((p, r), l)| self.asked(p, r, l)).unwrap_or_default(),
             left_out: self.why_left_out(&m.id),
         })
@@ -328,10 +329,10 @@ fn name_of(b: &Block) -> String {
 }
 
 /// When and by whom a row was last changed, where something stood in it before.
-fn trail(changes: &[Changed], member: &str, block: u32) -> String {
+fn trail(changes: &[Changed], member: &str, block: u32, zone: Tz) -> String {
     let last = changes.iter().rev().find(|c| c.block == block && c.member.to_string() == member);
     let Some(c) = last else { return String::new() };
-    let (at, by) = (c.at.with_timezone(&Local).format("%H:%M"), &c.by);
+    let (at, by) = (on_clock(&c.at, zone).format("%H:%M"), &c.by);
     match (&c.was, &c.became) {
         (Some(was), Some(_)) => format!("{} before, changed {at} by {by}", was.outcome.text()),
         (Some(was), None) => format!("{} taken back {at} by {by}", was.outcome.text()),

@@ -97,7 +97,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
 pub async fn leave(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let member = MemberId(id(&path)?);
-    let (gym, now) = (change.who.gym(), (app.now)());
+    let (gym, now) = (change.who.gym(), change.who.now(&app));
     once(&app, key, move |conn, _| Ok(roster::leave(conn, gym, member, now)?)).await?;
     go("/members#left")
 }
@@ -115,7 +115,7 @@ pub async fn come_back(app: Data<App>, change: Change, path: Path<String>) -> Pa
 pub async fn erase(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let member = MemberId(id(&path)?);
-    let (gym, today) = (change.who.gym(), (app.now)().date());
+    let (gym, today) = (change.who.gym(), change.who.now(&app).date());
     let typed = change.fields.get("name").trim().to_owned();
     once(&app, key, move |conn, _| {
         let left = roster::left(conn, gym)?;

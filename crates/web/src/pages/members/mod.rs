@@ -190,7 +190,7 @@ fn uses(
 /// `GET /members/{id}`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let member = MemberId(id(&path)?);
-    let today = (app.now)().date();
+    let today = who.now(&app).date();
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;

@@ -89,7 +89,7 @@ fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebE
                     None => format!("{} ({}) may join, invited by {}", l.name, l.email, l.made_by),
                     Some(_) => format!("{} may set a new password, by {}", l.name, l.made_by),
                 },
-                ends: l.ends_at.format("%-d %b, %H:%M UTC").to_string(),
+                ends: who.shown(&l.ends_at).format("%-d %b, %H:%M").to_string(),
             })
             .collect(),
         made: said.made,

@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{Area, Frame, html, html_as};
-use crate::session::{Change, Who, blocking, hashing};
+use crate::session::{Change, Who, blocking, hashing, limiter};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
@@ -30,7 +30,7 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
     let since = second::find(conn, who.here())?.and_then(|s| s.proven_at);
     let second = since.map_or_else(
         || "None: your password alone lets you in.".to_owned(),
-        |at| format!("Asked for since {}.", at.format("%-d %B %Y")),
+        |at| format!("Asked for since {}.", who.shown(&at).format("%-d %B %Y")),
     );
     Ok(OwnPage {
         second,
@@ -39,7 +39,7 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
         email: account::email(conn, who.gym(), who.account())?,
         sign_ins: ins
             .into_iter()
-            .map(|(at, here)| (at.format("%-d %B %Y, %H:%M UTC").to_string(), here))
+            .map(|(at, here)| (who.shown(&at).format("%-d %B %Y, %H:%M").to_string(), here))
             .collect(),
         problem: problem.to_owned(),
         done,
@@ -74,13 +74,17 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
         None => None,
     };
     // the one of now is right, and the new one as it is kept; only guesses at the one of now are counted
-    let secret = match wrong.map_or_else(|| app.limiter.take(&limit), Err) {
+    let tried = match wrong {
+        Some(wrong) => Err(wrong),
+        None => limiter::take(&app, &limit).await?,
+    };
+    let secret = match tried {
         Err(wrong) => Err(wrong),
         Ok(()) => {
             let made =
                 hashing(&app, move || Ok(known.with(&before).map(|_| Secret::of(&new)).transpose()?)).await?;
             if made.is_some() {
-                app.limiter.clear(&limit);
+                limiter::clear(&app, &limit).await?;
             }
             made.ok_or_else(|| "The password of now is not right. Nothing was changed.".to_owned())
         }

@@ -4,14 +4,14 @@ use crate::app::App;
 use crate::draw::squares::squares;
 use crate::error::{Page, WebError};
 use crate::frame::{Area, Frame, go, html, html_as};
-use crate::session::{Change, Theme, Who, blocking, local_path};
+use crate::session::{Change, Theme, Who, blocking, limiter, local_path};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use askama::Template;
 use chrono::Utc;
 use lantern_core::people::{address, spelt};
 use lantern_store::account::Asks;
-use lantern_store::{Connection, StoreError, account, gym, second};
+use lantern_store::{Connection, StoreError, account, door, gym, second};
 use serde::Deserialize;
 
 /// Said where a code is not taken.
@@ -80,9 +80,9 @@ async fn with_code(
     let who = change.who;
     let code = change.fields.get("code").to_owned();
     let limit = format!("code {}", who.account());
-    let wait = app.limiter.take(&limit).err();
+    let wait = limiter::take(app, &limit).await?.err();
     let waits = wait.is_some();
-    let shown = blocking(app, move |conn, app| {
+    let shown = blocking(app, move |conn, _| {
         let here = who.here();
         if let Some(words) = wait {
             return page(conn, &who, Vec::new(), &words);
@@ -92,7 +92,7 @@ async fn with_code(
         if !taken {
             return page(conn, &who, Vec::new(), WRONG);
         }
-        app.limiter.clear(&limit);
+        door::clear(conn, &limit)?;
         let codes = work(conn, &who)?;
         page(conn, &who, codes, "")
     })
@@ -164,7 +164,7 @@ pub async fn answer(app: Data<App>, change: Change) -> Page {
     let (who, f) = (change.who, change.fields);
     let (next, code) = (f.get("next").to_owned(), f.get("code").to_owned());
     let limit = format!("code {}", who.account());
-    if let Err(words) = app.limiter.take(&limit) {
+    if let Err(words) = limiter::take(&app, &limit).await? {
         return html_as(StatusCode::TOO_MANY_REQUESTS, &asked(&who, &next, &words));
     }
     let of = who.clone();
@@ -173,12 +173,12 @@ pub async fn answer(app: Data<App>, change: Change) -> Page {
         let taken = second::take(conn, here, &code, Utc::now())? || second::take_recovery(conn, here, &code)?;
         if taken {
             second::make_whole(conn, of.gym(), of.sign_in.id)?;
+            door::clear(conn, &limit)?;
         }
         Ok(taken)
     })
     .await?;
     if taken {
-        app.limiter.clear(&limit);
         return go(local_path(&next).unwrap_or("/classes"));
     }
     html_as(StatusCode::UNPROCESSABLE_ENTITY, &asked(&who, &next, WRONG))

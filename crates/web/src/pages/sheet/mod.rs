@@ -300,7 +300,7 @@ pub async fn discard(app: Data<App>, change: Change, path: Path<String>) -> Page
 pub async fn read_part(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let (text, by) = (typed(&change), change.who.here());
-    let now = (app.now)().format("%H:%M").to_string();
+    let now = change.who.now(&app).format("%H:%M").to_string();
     let (session, reading) = hear(&app, by.0, class, &text).await?;
     let same = session.sheet == text;
     let saved = if same {

@@ -1,0 +1,2 @@
+DROP TABLE known_doors;
+DROP TABLE tries;
