@@ -1,9 +1,9 @@
 //! Classes: a session at an hour with a coach and booked members, and the wall's clock.
 
-use crate::account::token;
+use crate::booking;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
-use crate::schema::{accounts, bookings, classes, frozen_plans, members, results, sessions};
+use crate::schema::{accounts, bookings, classes, frozen_plans, results, sessions};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::hour::WallClock;
@@ -31,6 +31,8 @@ pub struct Class {
     pub coach_id: Option<AccountId>,
     /// It does not take place.
     pub cancelled: bool,
+    /// Members who can be booked; as many as like without.
+    pub places: Option<u32>,
 }
 
 /// A class in a list.
@@ -40,21 +42,25 @@ pub struct Listed {
     pub class: Class,
     /// Its sheet.
     pub sheet: String,
-    /// Members booked.
+    /// Members with a place.
     pub booked: u32,
+    /// Members who wait for one.
+    pub waiting: u32,
     /// Members of whom a result is logged.
     pub logged: u32,
 }
 
-/// A booked member.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Booking {
-    /// Who.
-    pub member: MemberId,
-    /// Name.
-    pub name: String,
-    /// Unguessable part of the card's link.
-    pub card_token: String,
+/// When a class is, how long, for how many and by whom.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Hour {
+    /// Local time.
+    pub starts_at: NaiveDateTime,
+    /// s.
+    pub length_s: Option<u32>,
+    /// Members who can be booked; as many as like without.
+    pub places: Option<u32>,
+    /// Who coaches.
+    pub coach: Option<AccountId>,
 }
 
 /// When and for whom a class is made.
@@ -66,10 +72,35 @@ pub struct NewClass {
     pub starts_at: NaiveDateTime,
     /// s.
     pub length_s: Option<u32>,
+    /// Members who can be booked; as many as like without.
+    pub places: Option<u32>,
     /// Who coaches.
     pub coach: Option<AccountId>,
     /// In the order of sign-up.
     pub booked: Vec<MemberId>,
+}
+
+/// A number as it is kept.
+fn number(n: Option<u32>) -> Option<i32> {
+    n.and_then(|n| i32::try_from(n).ok())
+}
+
+/// The session of a day's classes that were made from the timetable.
+///
+/// # Errors
+/// When the database is away.
+pub(crate) fn of_timetable(
+    conn: &mut PgConnection,
+    gym: GymId,
+    day: chrono::NaiveDate,
+) -> Result<Option<SessionId>> {
+    let found = classes::table
+        .filter(classes::gym_id.eq(gym.0).and(classes::regular_on.eq(day)))
+        .order((classes::starts_at, classes::id))
+        .select(classes::session_id)
+        .first::<Uuid>(conn)
+        .optional()?;
+    Ok(found.map(SessionId))
 }
 
 /// Adds a class with its bookings.
@@ -85,70 +116,32 @@ pub fn add(conn: &mut PgConnection, gym: GymId, new: &NewClass) -> Result<ClassI
                 classes::id.eq(id.0),
                 classes::session_id.eq(new.session.0),
                 classes::starts_at.eq(new.starts_at),
-                classes::length_s.eq(new.length_s.and_then(|s| i32::try_from(s).ok())),
+                classes::length_s.eq(number(new.length_s)),
                 classes::coach_id.eq(new.coach.map(|c| c.0)),
+                classes::places.eq(number(new.places)),
                 classes::seed.eq(1),
             ))
             .execute(conn)?;
-        book(conn, gym, id, &new.booked)
+        booking::book(conn, gym, id, &new.booked)
     })?;
     Ok(id)
-}
-
-fn book(conn: &mut PgConnection, gym: GymId, id: ClassId, booked: &[MemberId]) -> Result<()> {
-    let rows: Vec<_> = booked
-        .iter()
-        .enumerate()
-        .map(|(i, m)| {
-            (
-                bookings::gym_id.eq(gym.0),
-                bookings::class_id.eq(id.0),
-                bookings::member_id.eq(m.0),
-                bookings::position.eq(i32::try_from(i).unwrap_or(0)),
-                bookings::card_token.eq(token()),
-            )
-        })
-        .collect();
-    diesel::insert_into(bookings::table).values(rows).on_conflict_do_nothing().execute(conn)?;
-    Ok(())
-}
-
-/// Changes who is booked; cards of those who stay keep their links.
-///
-/// # Errors
-/// `NotFound` when the class or a member is not this gym's.
-pub fn change_bookings(conn: &mut PgConnection, gym: GymId, id: ClassId, booked: &[MemberId]) -> Result<()> {
-    find(conn, gym, id)?;
-    let ids: Vec<Uuid> = booked.iter().map(|m| m.0).collect();
-    conn.transaction(|conn| {
-        let gone = bookings::table.filter(
-            bookings::gym_id.eq(gym.0).and(bookings::class_id.eq(id.0)).and(bookings::member_id.ne_all(&ids)),
-        );
-        diesel::delete(gone).execute(conn)?;
-        book(conn, gym, id, booked)
-    })
 }
 
 /// Changes when a class is, how long and by whom.
 ///
 /// # Errors
 /// `NotFound` when class or coach is not this gym's.
-pub fn change_hour(
-    conn: &mut PgConnection,
-    gym: GymId,
-    id: ClassId,
-    (starts_at, length_s): (NaiveDateTime, Option<u32>),
-    coach: Option<AccountId>,
-) -> Result<()> {
-    if let Some(coach) = coach {
+pub fn change_hour(conn: &mut PgConnection, gym: GymId, id: ClassId, to: &Hour) -> Result<()> {
+    if let Some(coach) = to.coach {
         accounts::table.find((gym.0, coach.0)).select(accounts::id).first::<Uuid>(conn)?;
     }
     conn.transaction(|conn| {
         let n = diesel::update(classes::table.find((gym.0, id.0)))
             .set((
-                classes::starts_at.eq(starts_at),
-                classes::length_s.eq(length_s.and_then(|s| i32::try_from(s).ok())),
-                classes::coach_id.eq(coach.map(|c| c.0)),
+                classes::starts_at.eq(to.starts_at),
+                classes::length_s.eq(number(to.length_s)),
+                classes::places.eq(number(to.places)),
+                classes::coach_id.eq(to.coach.map(|c| c.0)),
             ))
             .execute(conn)?;
         if n == 0 {
@@ -156,7 +149,7 @@ pub fn change_hour(
         }
         // the days on which members trained move with it
         let trained = results::table.filter(results::gym_id.eq(gym.0).and(results::class_id.eq(id.0)));
-        diesel::update(trained).set(results::on_date.eq(starts_at.date())).execute(conn)?;
+        diesel::update(trained).set(results::on_date.eq(to.starts_at.date())).execute(conn)?;
         Ok(())
     })
 }
@@ -196,13 +189,14 @@ pub fn copy(
     sheet: &str,
 ) -> Result<ClassId> {
     let from = find(conn, gym, id)?;
-    let booked = bookings(conn, gym, id)?.into_iter().map(|b| b.member).collect();
+    let booked = booking::sign_ups(conn, gym, id)?.into_iter().map(|b| b.member).collect();
     conn.transaction(|conn| {
         let session = crate::sheet::add(conn, gym, day, sheet)?;
         let new = NewClass {
             session,
             starts_at: day.and_time(from.starts_at.time()),
             length_s: from.length_s,
+            places: from.places,
             coach: from.coach_id,
             booked,
         };
@@ -223,15 +217,26 @@ macro_rules! columns {
             (classes::clock_started_at, classes::clock_paused_at),
             classes::coach_id,
             classes::cancelled_at,
+            classes::places,
         )
     };
 }
 
 type Moment = Option<DateTime<Utc>>;
-type Columns =
-    (Uuid, Uuid, NaiveDateTime, Option<i32>, Option<String>, i64, (Moment, Moment), Option<Uuid>, Moment);
+type Columns = (
+    Uuid,
+    Uuid,
+    NaiveDateTime,
+    Option<i32>,
+    Option<String>,
+    i64,
+    (Moment, Moment),
+    Option<Uuid>,
+    Moment,
+    Option<i32>,
+);
 
-fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled): Columns) -> Class {
+fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled, places): Columns) -> Class {
     Class {
         id: ClassId(id),
         session: SessionId(session),
@@ -242,6 +247,7 @@ fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled):
         clock: WallClock { started: clock.0, paused: clock.1 },
         coach_id: coach_id.map(AccountId),
         cancelled: cancelled.is_some(),
+        places: places.and_then(|n| u32::try_from(n).ok()),
     }
 }
 
@@ -310,45 +316,14 @@ pub fn list(
         |m: &HashMap<Uuid, i64>, id: &Uuid| m.get(id).and_then(|n| u32::try_from(*n).ok()).unwrap_or(0);
     Ok(rows
         .into_iter()
-        .map(|(c, sheet)| Listed {
-            booked: count(&booked, &c.0),
-            logged: count(&logged, &c.0),
-            sheet: held.get(&c.0).cloned().flatten().unwrap_or(sheet),
-            class: of(c),
+        .map(|(c, sheet)| {
+            let (all, logged) = (count(&booked, &c.0), count(&logged, &c.0));
+            let sheet = held.get(&c.0).cloned().flatten().unwrap_or(sheet);
+            let class = of(c);
+            let booked = class.places.map_or(all, |n| n.min(all));
+            Listed { booked, waiting: all - booked, logged, sheet, class }
         })
         .collect())
-}
-
-/// Who is booked, in the order of sign-up.
-///
-/// # Errors
-/// When the database is away.
-pub fn bookings(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<Vec<Booking>> {
-    let rows = bookings::table
-        .inner_join(
-            members::table.on(members::gym_id.eq(bookings::gym_id).and(members::id.eq(bookings::member_id))),
-        )
-        .filter(bookings::gym_id.eq(gym.0).and(bookings::class_id.eq(id.0)))
-        .order((bookings::position, members::name))
-        .select((bookings::member_id, members::name, bookings::card_token))
-        .load::<(Uuid, String, String)>(conn)?;
-    Ok(rows
-        .into_iter()
-        .map(|(member, name, card_token)| Booking { member: MemberId(member), name, card_token })
-        .collect())
-}
-
-/// Whose card a link opens: gym, class and member. The link itself is the only key, so this is the one question that is
-/// not asked of one gym.
-///
-/// # Errors
-/// `NotFound` for a link that opens nothing.
-pub fn find_card(conn: &mut PgConnection, card_token: &str) -> Result<(GymId, ClassId, MemberId)> {
-    let (gym, class, member) = bookings::table
-        .filter(bookings::card_token.eq(card_token))
-        .select((bookings::gym_id, bookings::class_id, bookings::member_id))
-        .first::<(Uuid, Uuid, Uuid)>(conn)?;
-    Ok((GymId(gym), ClassId(class), MemberId(member)))
 }
 
 /// Removes a class with its bookings, decisions and results.

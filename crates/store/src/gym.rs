@@ -231,6 +231,15 @@ pub fn answer_pound_pairs(conn: &mut PgConnection, id: GymId, unit: WeightUnit) 
     })
 }
 
+/// Holds a gym until the change ends: changes of its weeks come one after the other.
+///
+/// # Errors
+/// When the gym is gone.
+pub(crate) fn hold(conn: &mut PgConnection, id: GymId) -> Result<()> {
+    gyms::table.find(id.0).select(gyms::id).for_no_key_update().first::<uuid::Uuid>(conn)?;
+    Ok(())
+}
+
 /// Removes a gym with everything that is its own.
 ///
 /// # Errors

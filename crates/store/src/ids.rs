@@ -38,4 +38,5 @@ id!(MemberId, "a member");
 id!(SessionId, "a day's session");
 id!(ClassId, "a class");
 id!(CycleId, "a cycle of a lift");
+id!(RegularId, "a class of every week");
 id!(LinkId, "a link that is used once");

@@ -2,6 +2,7 @@
 //! makes one change, and gives core types.
 
 pub mod account;
+pub mod booking;
 pub mod class;
 pub mod clock;
 mod connect;
@@ -25,11 +26,12 @@ pub mod sheet;
 pub mod shown;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod timetable;
 pub mod whole;
 
 pub use connect::{
     Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all, unknown_schema,
 };
 pub use error::{Result, StoreError};
-pub use ids::{AccountId, ClassId, CycleId, GymId, LinkId, MemberId, SessionId, SignInId};
+pub use ids::{AccountId, ClassId, CycleId, GymId, LinkId, MemberId, RegularId, SessionId, SignInId};
 pub use once::{Once, forget_old, once};

@@ -174,6 +174,22 @@ diesel::table! {
         clock_started_at -> Nullable<Timestamptz>,
         clock_paused_at -> Nullable<Timestamptz>,
         cancelled_at -> Nullable<Timestamptz>,
+        places -> Nullable<Integer>,
+        regular_id -> Nullable<Uuid>,
+        regular_on -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    regular_classes (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        weekday -> SmallInt,
+        at -> Time,
+        length_s -> Nullable<Integer>,
+        places -> Nullable<Integer>,
+        coach_id -> Nullable<Uuid>,
+        from_day -> Date,
+        until_day -> Nullable<Date>,
     }
 }
 diesel::table! {
@@ -183,6 +199,7 @@ diesel::table! {
         member_id -> Uuid,
         position -> Integer,
         card_token -> Text,
+        came -> Nullable<Text>,
     }
 }
 diesel::table! {
@@ -329,6 +346,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     kit,
     sessions,
     classes,
+    regular_classes,
     bookings,
     decisions,
     results,

@@ -39,6 +39,7 @@ fn hall(conn: &mut PgConnection, name: &str) -> Hall {
             session,
             starts_at: date.and_hms_opt(18, 0, 0).unwrap(),
             length_s: None,
+            places: None,
             coach: None,
             booked: vec![member],
         };

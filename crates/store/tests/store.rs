@@ -18,8 +18,8 @@ use lantern_store::class::NewClass;
 use lantern_store::logbook::{Frozen, Holds, Logged};
 use lantern_store::testing::{TestDatabase, set_sheet};
 use lantern_store::{
-    AccountId, ClassId, GymId, MemberId, StoreError, account, class, clock, decision, gym, kit, logbook,
-    roster, sheet,
+    AccountId, ClassId, GymId, MemberId, StoreError, account, booking, class, clock, decision, gym, kit,
+    logbook, roster, sheet,
 };
 
 const SHEET: &str = "# workout \"Quay\" cap 12:00\n3 rounds for time\n10 burpees\n200 m run";
@@ -53,6 +53,7 @@ fn hall(conn: &mut PgConnection, name: &str) -> Hall {
         session,
         starts_at: day().and_hms_opt(18, 0, 0).unwrap(),
         length_s: Some(3600),
+        places: None,
         coach: None,
         booked: vec![member],
     };
@@ -305,8 +306,8 @@ fn one_gym_never_sees_anothers_rows() {
     let back = lantern_core::hour::Press::Back;
     assert!(gone(clock::press(&mut conn, b.gym, a.class, back, Utc::now()).map(drop)));
     assert!(gone(clock::find(&mut conn, b.gym, a.class).map(drop)));
-    assert!(gone(class::change_bookings(&mut conn, b.gym, a.class, &[])));
-    assert!(gone(class::change_bookings(&mut conn, a.gym, a.class, &[a.member, b.member])));
+    assert!(gone(booking::change(&mut conn, b.gym, a.class, &[], &[])));
+    assert!(gone(booking::change(&mut conn, a.gym, a.class, &[b.member], &[])));
     assert!(gone(class::remove(&mut conn, b.gym, a.class)));
     let session = class::find(&mut conn, a.gym, a.class).unwrap().session;
     assert!(gone(sheet::find(&mut conn, b.gym, session).map(drop)));
@@ -330,11 +331,12 @@ fn one_gym_never_sees_anothers_rows() {
     assert!(gone(roster::come_back(&mut conn, b.gym, a.member)));
     assert!(gone(sheet::drop_draft(&mut conn, (b.gym, ines), session)));
     assert_eq!(sheet::classes_of(&mut conn, b.gym, session).unwrap(), 0);
-    assert!(class::bookings(&mut conn, b.gym, a.class).unwrap().is_empty());
+    assert!(booking::planned(&mut conn, b.gym, a.class).unwrap().is_empty());
     let new = NewClass {
         session,
         starts_at: day().and_hms_opt(6, 0, 0).unwrap(),
         length_s: None,
+        places: None,
         coach: None,
         booked: Vec::new(),
     };
@@ -349,12 +351,16 @@ fn a_card_link_opens_one_card_and_no_other() {
     let db = TestDatabase::new();
     let mut conn = db.conn();
     let h = hall(&mut conn, "A");
-    let b = class::bookings(&mut conn, h.gym, h.class).unwrap();
+    let b = booking::planned(&mut conn, h.gym, h.class).unwrap();
     assert_eq!(b[0].card_token.len(), 64);
-    assert_eq!(class::find_card(&mut conn, &b[0].card_token).unwrap(), (h.gym, h.class, h.member));
-    assert!(matches!(class::find_card(&mut conn, "guess"), Err(StoreError::NotFound)));
-    class::change_bookings(&mut conn, h.gym, h.class, &[h.member]).unwrap();
-    assert_eq!(class::bookings(&mut conn, h.gym, h.class).unwrap(), b, "the link stays when bookings change");
+    assert_eq!(booking::find_card(&mut conn, &b[0].card_token).unwrap(), (h.gym, h.class, h.member));
+    assert!(matches!(booking::find_card(&mut conn, "guess"), Err(StoreError::NotFound)));
+    booking::change(&mut conn, h.gym, h.class, &[h.member], &[]).unwrap();
+    assert_eq!(
+        booking::planned(&mut conn, h.gym, h.class).unwrap(),
+        b,
+        "the link stays when bookings change"
+    );
 }
 
 #[test]

@@ -33,6 +33,7 @@ const ASSETS: &[Asset] = assets![
     "js/racks.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",
     "js/busy.js" => "text/javascript; charset=utf-8",
+    "js/pick.js" => "text/javascript; charset=utf-8",
     "js/order.js" => "text/javascript; charset=utf-8",
     "js/signin.js" => "text/javascript; charset=utf-8",
     "js/outbox.js" => "text/javascript; charset=utf-8",

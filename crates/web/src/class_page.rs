@@ -15,7 +15,8 @@ use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, Pl
 use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
-use lantern_store::class::{Booking, Class};
+use lantern_store::booking::Booking;
+use lantern_store::class::Class;
 use lantern_store::decision::Made;
 use lantern_store::gym::Gym;
 use lantern_store::lifting::LiftedSet;
@@ -23,8 +24,8 @@ use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
 use lantern_store::shown::Why;
 use lantern_store::{
-    AccountId, ClassId, Connection, GymId, MemberId, StoreError, class, cycle, decision, gym, kit, lifting,
-    logbook, roster, sheet, shown,
+    AccountId, ClassId, Connection, GymId, MemberId, StoreError, booking, class, cycle, decision, gym, kit,
+    lifting, logbook, roster, sheet, shown,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -104,7 +105,7 @@ fn gather_by(
     let gym = gym::find(conn, of)?;
     let class = class::find(conn, of, id)?;
     let session = sheet::find(conn, of, class.session)?;
-    let bookings = class::bookings(conn, of, id)?;
+    let bookings = booking::planned(conn, of, id)?;
     let (made, unread) = decision::made(conn, of, id)?;
     let inputs = match frozen.inputs.clone() {
         Some(held) => with_late(conn, &gym, held, &bookings)?,

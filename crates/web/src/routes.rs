@@ -3,9 +3,9 @@
 use crate::assets;
 use crate::pages::log::finish;
 use crate::pages::{
-    brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log, members,
-    pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start, stimulus,
-    variants, versions, warm_up,
+    bookings, brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log,
+    members, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start,
+    stimulus, timetable, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -58,9 +58,13 @@ pub fn routes(c: &mut ServiceConfig) {
         .service(resource("/classes/new").route(get().to(classes::new)).route(post().to(classes::add)))
         .service(
             resource("/classes/{id}/bookings")
-                .route(get().to(classes::bookings))
-                .route(post().to(classes::change_bookings)),
+                .route(get().to(bookings::show))
+                .route(post().to(bookings::change)),
         )
+        .route("/classes/{id}/came", post().to(bookings::came))
+        .service(resource("/timetable").route(get().to(timetable::show)).route(post().to(timetable::add)))
+        .route("/timetable/make", post().to(timetable::make))
+        .route("/timetable/{id}/end", post().to(timetable::end))
         .route("/classes/{id}", get().to(classes::open))
         .service(resource("/classes/{id}/when").route(get().to(hours::show)).route(post().to(hours::change)))
         .route("/classes/{id}/cancel", post().to(hours::cancel))

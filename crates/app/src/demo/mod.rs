@@ -179,7 +179,11 @@ fn also(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         let session = sheet::add(conn, hall.gym, date, text)?;
         let coach = hall.coaches.get(i % 2).copied();
         let booked = booked(hall, i).into_iter().take(ALSO_MEMBERS).collect();
-        add_class(conn, hall.gym, &NewClass { session, starts_at, length_s: None, coach, booked })?;
+        add_class(
+            conn,
+            hall.gym,
+            &NewClass { session, starts_at, length_s: None, places: None, coach, booked },
+        )?;
     }
     Ok(())
 }
@@ -207,7 +211,7 @@ fn held(
     let date = starts_at.date();
     let session = sheet::add(conn, hall.gym, date, text)?;
     let coach = hall.coaches.get(day % 2).copied();
-    let new = NewClass { session, starts_at, length_s: None, coach, booked: booked(hall, day) };
+    let new = NewClass { session, starts_at, length_s: None, places: None, coach, booked: booked(hall, day) };
     let class = add_class(conn, hall.gym, &new)?;
     results::log_all(conn, hall.gym, class, date, (&read(text).sheet, text), new.starts_at)
 }
@@ -233,7 +237,7 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         add_class(
             conn,
             hall.gym,
-            &NewClass { session, starts_at: at(date, 18, 0), length_s: None, coach, booked },
+            &NewClass { session, starts_at: at(date, 18, 0), length_s: None, places: None, coach, booked },
         )?;
         if day == here {
             let few = hall.members.iter().rev().step_by(4).copied().collect();
@@ -241,7 +245,14 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
             add_class(
                 conn,
                 hall.gym,
-                &NewClass { session, starts_at: at(date, 6, 30), length_s: None, coach, booked: few },
+                &NewClass {
+                    session,
+                    starts_at: at(date, 6, 30),
+                    length_s: None,
+                    places: None,
+                    coach,
+                    booked: few,
+                },
             )?;
         }
     }

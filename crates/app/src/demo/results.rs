@@ -12,7 +12,9 @@ use lantern_core::settings::Settings;
 use lantern_core::sheet::Sheet;
 use lantern_core::versions::Placed;
 use lantern_store::logbook::{Holds, Logged, log, recent_drills};
-use lantern_store::{ClassId, GymId, MemberId, PlainConnection as Conn, class, cycle, kit, learning, roster};
+use lantern_store::{
+    ClassId, GymId, MemberId, PlainConnection as Conn, booking, cycle, kit, learning, roster,
+};
 
 /// A number from a name: the same member has the same truth in every class.
 pub(super) fn seed_of(name: &str) -> u64 {
@@ -28,7 +30,7 @@ pub fn log_all(
     (sheet, text): (&Sheet, &str),
     starts_at: NaiveDateTime,
 ) -> lantern_store::Result<()> {
-    let booked = class::bookings(conn, gym, id)?;
+    let booked = booking::planned(conn, gym, id)?;
     let known = roster::list_before(conn, gym, date)?;
     let mut members: Vec<Member> =
         booked.iter().filter_map(|b| known.iter().find(|m| m.id == b.member.to_string())).cloned().collect();

@@ -12,7 +12,7 @@ use lantern_store::account::Role;
 use lantern_store::class::NewClass;
 use lantern_store::testing::{TestDatabase, set_sheet, sign_everybody_out};
 use lantern_store::{
-    ClassId, GymId, MemberId, account, class, clock, decision, gym, kit, logbook, roster, sheet,
+    ClassId, GymId, MemberId, account, booking, class, clock, decision, gym, kit, logbook, roster, sheet,
 };
 use std::process::{Child, Command, Stdio};
 
@@ -81,6 +81,7 @@ impl Hall {
             session,
             starts_at: today.and_hms_opt(18, 0, 0).unwrap(),
             length_s: None,
+            places: None,
             coach: None,
             booked: members.clone(),
         };
@@ -148,7 +149,7 @@ impl Hall {
 
     /// Address of the first member's card.
     pub fn card(&self) -> String {
-        let booked = class::bookings(&mut self.database.conn(), self.gym, self.class).unwrap();
+        let booked = booking::planned(&mut self.database.conn(), self.gym, self.class).unwrap();
         format!("/card/{}", booked[0].card_token)
     }
 

@@ -11,6 +11,7 @@ mod fetch;
 mod hours;
 mod mark;
 mod memo;
+mod moves;
 mod pace;
 mod pairs;
 mod placing;
@@ -41,6 +42,7 @@ pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus
 pub use fetch::{Fetch, Thing};
 pub use mark::Mark;
 pub use memo::{Forgetful, Input, Kept, Key, Memo, Sealed, Stopped, recall};
+pub use moves::moved;
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
 pub use shout::{MOST_WORDS, Shout, first_rounds};

@@ -2,6 +2,7 @@
 
 mod lift;
 mod line;
+mod moved;
 mod place;
 
 use crate::reason::{Agreed, Reason};
@@ -23,6 +24,7 @@ pub fn reasons(all: &[Reason], unit: WeightUnit) -> String {
     said.join(" Then ")
 }
 
+pub use moved::moved;
 pub use place::{beyond, of_day};
 
 /// A score in its unit as people read it.

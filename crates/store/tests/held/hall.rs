@@ -83,7 +83,8 @@ pub fn class_at(
     starts_at: NaiveDateTime,
     member: MemberId,
 ) -> ClassId {
-    let new = NewClass { session, starts_at, length_s: None, coach: None, booked: vec![member] };
+    let new =
+        NewClass { session, starts_at, length_s: None, places: None, coach: None, booked: vec![member] };
     class::add(conn, gym, &new).unwrap()
 }
 

@@ -20,7 +20,12 @@ use lantern_core::units::Standard;
 use lantern_core::versions::Tier;
 use lantern_store::logbook::Holds;
 use lantern_store::roster::ERASED;
-use lantern_store::{AccountId, StoreError, class, decision, gym, logbook, record, roster, sheet};
+use lantern_store::{AccountId, StoreError, booking, class, decision, gym, logbook, record, roster, sheet};
+
+/// An hour of a class.
+fn hour(starts_at: NaiveDateTime, length_s: Option<u32>, coach: Option<AccountId>) -> class::Hour {
+    class::Hour { starts_at, length_s, places: None, coach }
+}
 
 #[test]
 fn sessions_are_days_before_the_class_not_results() {
@@ -186,8 +191,8 @@ fn a_member_who_leaves_is_in_no_roster_and_keeps_what_they_did() {
     roster::leave(&mut conn, h.gym, h.ada, at(25, 12)).unwrap();
     assert!(roster::list(&mut conn, h.gym).unwrap().is_empty());
     assert_eq!(roster::left(&mut conn, h.gym).unwrap(), [(h.ada, "Ada Vell".to_owned(), day(25))]);
-    assert!(class::bookings(&mut conn, h.gym, to_come).unwrap().is_empty());
-    assert_eq!(class::bookings(&mut conn, h.gym, h.class).unwrap().len(), 1, "the held class has them");
+    assert!(booking::planned(&mut conn, h.gym, to_come).unwrap().is_empty());
+    assert_eq!(booking::planned(&mut conn, h.gym, h.class).unwrap().len(), 1, "the held class has them");
     assert_eq!(logbook::list(&mut conn, h.gym, h.class).unwrap().len(), 1);
     assert_eq!(roster::standards(&mut conn, h.gym).unwrap()[&h.ada.to_string()], Standard::Lighter);
     // the name is free, until they are back
@@ -321,7 +326,7 @@ fn results_of_a_block_that_is_gone_are_given_to_another_but_never_over_one() {
     let h = Hall::new();
     let mut conn = h.db.conn();
     let bo = roster::add(&mut conn, h.gym, &Member::unknown("Bo", Standard::Heavier, Level::New), 0).unwrap();
-    class::change_bookings(&mut conn, h.gym, h.class, &[h.ada, bo]).unwrap();
+    booking::change(&mut conn, h.gym, h.class, &[bo], &[]).unwrap();
     h.log(h.class, 7, 500.0, "Ines");
     let (plan, inputs) = h.made();
     let holds = Holds { plan: &plan, inputs: &inputs };
@@ -383,10 +388,10 @@ fn a_class_is_moved_cancelled_and_repeated() {
     let h = Hall::new();
     let mut conn = h.db.conn();
     let to = at(25, 7);
-    class::change_hour(&mut conn, h.gym, h.class, (to, Some(4500)), None).unwrap();
+    class::change_hour(&mut conn, h.gym, h.class, &hour(to, Some(4500), None)).unwrap();
     let c = class::find(&mut conn, h.gym, h.class).unwrap();
     assert_eq!((c.starts_at, c.length_s, c.coach_id, c.cancelled), (to, Some(4500), None, false));
-    let stranger = class::change_hour(&mut conn, h.gym, h.class, (to, None), Some(AccountId::fresh()));
+    let stranger = class::change_hour(&mut conn, h.gym, h.class, &hour(to, None, Some(AccountId::fresh())));
     assert!(matches!(stranger, Err(StoreError::NotFound)), "a coach of this hall");
     class::cancel(&mut conn, h.gym, h.class, true).unwrap();
     assert!(class::find(&mut conn, h.gym, h.class).unwrap().cancelled);
@@ -397,12 +402,12 @@ fn a_class_is_moved_cancelled_and_repeated() {
         made.iter().map(|c| class::find(&mut h.db.conn(), h.gym, *c).unwrap().starts_at).collect();
     assert_eq!(days, [to + chrono::Duration::weeks(1), to + chrono::Duration::weeks(2)]);
     let next = class::find(&mut conn, h.gym, made[0]).unwrap();
-    assert_eq!((next.length_s, class::bookings(&mut conn, h.gym, made[0]).unwrap().len()), (Some(4500), 1));
+    assert_eq!((next.length_s, booking::planned(&mut conn, h.gym, made[0]).unwrap().len()), (Some(4500), 1));
     assert_eq!(sheet::find(&mut conn, h.gym, next.session).unwrap().sheet, "", "each has a sheet of its own");
     let other = gym::add(&mut conn, "B", "", false).unwrap();
     let gone = |r: lantern_store::Result<()>| matches!(r, Err(StoreError::NotFound));
     assert!(gone(class::cancel(&mut conn, other, h.class, true)));
-    assert!(gone(class::change_hour(&mut conn, other, h.class, (to, None), None)));
+    assert!(gone(class::change_hour(&mut conn, other, h.class, &hour(to, None, None))));
     assert!(gone(class::repeat(&mut conn, other, h.class, 1).map(drop)));
 }
 
@@ -448,7 +453,7 @@ fn the_day_on_which_somebody_trained_moves_with_the_class() {
     };
     let before = sessions(&mut conn, day(24));
     assert_eq!(sessions(&mut conn, day(26)), before + 1);
-    class::change_hour(&mut conn, h.gym, h.class, (at(27, 18), None), None).unwrap();
+    class::change_hour(&mut conn, h.gym, h.class, &hour(at(27, 18), None, None)).unwrap();
     assert_eq!(sessions(&mut conn, day(26)), before, "it is held later now");
     assert_eq!(sessions(&mut conn, day(28)), before + 1);
 }

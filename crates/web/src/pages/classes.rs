@@ -13,6 +13,7 @@ use askama::Template;
 use chrono::{Duration, NaiveDate, NaiveDateTime, NaiveTime};
 use lantern_core::sheet::{Reading, Severity, read};
 use lantern_store::class::{Listed, NewClass};
+use lantern_store::timetable::due;
 use lantern_store::{ClassId, Connection, GymId, MemberId, SessionId, class, decision, gym, roster, sheet};
 use serde::Deserialize;
 
@@ -35,6 +36,9 @@ struct Week {
     empty: bool,
     /// Nobody is in the hall yet.
     new: bool,
+    /// Its first day, and its classes of the timetable that are not made yet.
+    first: NaiveDate,
+    due: Vec<String>,
     days: Vec<Day>,
 }
 
@@ -51,7 +55,8 @@ struct Row {
     name: String,
     what: String,
     coach: String,
-    booked: u32,
+    booked: String,
+    waiting: u32,
     problems: usize,
     state: String,
 }
@@ -82,7 +87,8 @@ fn row(who: &Who, l: &Listed, now: NaiveDateTime) -> Row {
         name: name_of(&reading),
         what: what(&reading),
         coach: l.class.coach.clone().unwrap_or_default(),
-        booked: l.booked,
+        booked: l.class.places.map_or_else(|| l.booked.to_string(), |n| format!("{} of {n}", l.booked)),
+        waiting: l.waiting,
         problems,
         state,
     }
@@ -139,6 +145,11 @@ pub async fn week(app: Data<App>, who: Who, when: Query<When>) -> Page {
             before: first - Duration::days(7),
             after: first + Duration::days(7),
             empty: listed.is_empty(),
+            first,
+            due: due(conn, who.gym(), first, now)?
+                .into_iter()
+                .map(|(_, at)| at.format("%a %H:%M").to_string())
+                .collect(),
             new: listed.is_empty() && roster::list(conn, who.gym())?.is_empty(),
             days,
         })
@@ -156,15 +167,8 @@ pub async fn open(who: Who, class: Path<String>) -> Page {
 #[template(path = "classes/edit.html")]
 struct Edit {
     frame: Frame,
-    heading: &'static str,
-    hint: String,
     problem: String,
-    action: String,
-    button: &'static str,
-    times: bool,
-    date: String,
-    time: String,
-    length: String,
+    typed: hours::Typed,
     coaches: Vec<(String, String, bool)>,
     sessions: Vec<(String, String, bool)>,
     members: Vec<(String, String, bool)>,
@@ -190,15 +194,8 @@ fn edit(
     let sessions = sheet::list(conn, who.gym(), near - Duration::days(14), near + Duration::days(14))?;
     Ok(Edit {
         frame: Frame::new(who, &gym, Area::Classes, "New class"),
-        heading: "New class",
-        hint: "A day, an hour, who is booked. The sheet comes next.".to_owned(),
         problem: problem.to_owned(),
-        action: "/classes/new".to_owned(),
-        button: "Make the class",
-        times: true,
-        date: typed.when.date.clone(),
-        time: typed.when.time.clone(),
-        length: typed.when.length.clone(),
+        typed: typed.when.clone(),
         coaches: hours::coaches(conn, who, &typed.when.coach)?,
         sessions: sessions
             .into_iter()
@@ -211,7 +208,7 @@ fn edit(
     })
 }
 
-fn picks(
+pub(super) fn picks(
     conn: &mut Connection,
     gym: GymId,
     chosen: &[String],
@@ -235,7 +232,7 @@ pub async fn new(app: Data<App>, who: Who, when: Query<When>) -> Page {
     html(&blocking(&app, move |conn, _| edit(conn, &who, &typed, "", today)).await?)
 }
 
-fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
+pub(super) fn member_ids(members: &[String]) -> Result<Vec<MemberId>, WebError> {
     members.iter().map(|m| id(m).map(MemberId)).collect()
 }
 
@@ -251,7 +248,7 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
     };
     let who = change.who;
     let parsed = typed.when.parse();
-    let (starts_at, length_s) = match parsed {
+    let hour = match parsed {
         Ok(p) => p,
         Err(problem) => {
             let page = blocking(&app, move |conn, _| edit(conn, &who, &typed, &problem, today)).await?;
@@ -262,59 +259,15 @@ pub async fn add(app: Data<App>, change: Change) -> Page {
     let made = once(&app, key, move |conn, _| {
         let gym = by.gym();
         let session = match typed.session.as_str() {
-            "" => sheet::add(conn, gym, starts_at.date(), "")?,
+            "" => sheet::add(conn, gym, hour.starts_at.date(), "")?,
             s => SessionId(id(s)?),
         };
-        let coach = typed.when.coach()?;
         let booked = member_ids(&typed.members)?;
-        Ok(class::add(conn, gym, &NewClass { session, starts_at, length_s, coach, booked })?)
+        let class::Hour { starts_at, length_s, places, coach } = hour;
+        Ok(class::add(conn, gym, &NewClass { session, starts_at, length_s, places, coach, booked })?)
     })
     .await?;
     go(&who.at(made, "sheet"))
-}
-
-/// `GET /classes/{id}/bookings`.
-pub async fn bookings(app: Data<App>, who: Who, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let page = blocking(&app, move |conn, _| {
-        let gym = gym::find(conn, who.gym())?;
-        let found = class::find(conn, who.gym(), class)?;
-        let name = name_of(&read(&sheet::find(conn, who.gym(), found.session)?.sheet));
-        let when = found.starts_at.format("%A %-d %B, %H:%M");
-        let booked = class::bookings(conn, who.gym(), class)?;
-        let chosen: Vec<String> = booked.iter().map(|b| b.member.to_string()).collect();
-        Ok(Edit {
-            frame: Frame::new(&who, &gym, Area::Classes, "Who is booked"),
-            heading: "Who is booked",
-            hint: format!("{name}, {when}. The plan is made again for those who are ticked."),
-            problem: String::new(),
-            action: format!("/classes/{class}/bookings"),
-            button: "Save",
-            times: false,
-            date: String::new(),
-            time: String::new(),
-            length: String::new(),
-            coaches: Vec::new(),
-            sessions: Vec::new(),
-            members: picks(conn, who.gym(), &chosen)?,
-        })
-    })
-    .await?;
-    html(&page)
-}
-
-/// `POST /classes/{id}/bookings`.
-pub async fn change_bookings(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let key = change.key();
-    let class = ClassId(id(&path)?);
-    let members: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
-    let (gym, who) = (change.who.gym(), change.who);
-    once(&app, key, move |conn, _| {
-        let ids = member_ids(&members)?;
-        Ok(class::change_bookings(conn, gym, class, &ids)?)
-    })
-    .await?;
-    go(&who.at(class, "hour"))
 }
 
 /// `POST /classes/{id}/undo`: takes one's own last decision back, or does it again.

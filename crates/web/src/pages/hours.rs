@@ -9,8 +9,9 @@ use crate::session::{Change, Who, blocking, once, once_unless};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use chrono::{NaiveDateTime, NaiveTime};
-use lantern_store::{AccountId, ClassId, Connection, account, class, gym};
+use chrono::NaiveTime;
+use lantern_core::timetable::PLACES;
+use lantern_store::{ClassId, Connection, account, class, gym};
 use serde::{Deserialize, Serialize};
 
 /// Weeks in which a class is repeated at once.
@@ -36,6 +37,8 @@ pub struct Typed {
     pub date: String,
     pub time: String,
     pub length: String,
+    #[serde(default)]
+    pub places: String,
     pub coach: String,
 }
 
@@ -43,25 +46,25 @@ impl Typed {
     /// As a form sent it.
     pub fn read(change: &Change) -> Typed {
         let field = |name: &str| change.fields.get(name).to_owned();
-        Typed { date: field("date"), time: field("time"), length: field("length"), coach: field("coach") }
+        Typed {
+            date: field("date"),
+            time: field("time"),
+            length: field("length"),
+            places: field("places"),
+            coach: field("coach"),
+        }
     }
 
-    /// When it starts and how long it lasts, s; what is wrong in words.
-    pub fn parse(&self) -> Result<(NaiveDateTime, Option<u32>), String> {
+    /// When it is, how long, for how many and by whom; what is wrong in words.
+    pub fn parse(&self) -> Result<class::Hour, String> {
         let date = read_day(&self.date, "The day")?;
-        let time = NaiveTime::parse_from_str(&self.time, "%H:%M")
-            .map_err(|_| "The hour is no time. Write, say, 18:00.")?;
-        let length = match self.length.trim() {
+        let at = read_hour(&self.time)?;
+        let (length_s, places) = (read_length(&self.length)?, read_places(&self.places)?);
+        let coach = match self.coach.as_str() {
             "" => None,
-            t => Some(
-                t.parse::<u32>()
-                    .ok()
-                    .filter(|m| (5..=240).contains(m))
-                    .ok_or("A class lasts from 5 to 240 minutes. Write, say, 60, or leave it empty.")?
-                    * 60,
-            ),
+            c => Some(c.parse().map_err(|_| "Choose the coach from the list.")?),
         };
-        Ok((date.and_time(time), length))
+        Ok(class::Hour { starts_at: date.and_time(at), length_s, places, coach })
     }
 
     /// Of a class as it is.
@@ -70,13 +73,39 @@ impl Typed {
             date: c.starts_at.date().to_string(),
             time: c.starts_at.format("%H:%M").to_string(),
             length: c.length_s.map(|s| (s / 60).to_string()).unwrap_or_default(),
+            places: c.places.map(|n| n.to_string()).unwrap_or_default(),
             coach: c.coach_id.map(|c| c.to_string()).unwrap_or_default(),
         }
     }
+}
 
-    /// The coach's account, where one is chosen.
-    pub fn coach(&self) -> Result<Option<AccountId>, WebError> {
-        if self.coach.is_empty() { Ok(None) } else { Ok(Some(AccountId(id(&self.coach)?))) }
+/// An hour as typed.
+pub(super) fn read_hour(text: &str) -> Result<NaiveTime, String> {
+    NaiveTime::parse_from_str(text.trim(), "%H:%M")
+        .map_err(|_| "The hour is no time. Write, say, 18:00.".to_owned())
+}
+
+/// Minutes of a class as typed, s; nothing typed: as on the sheet or usual in the hall.
+pub(super) fn read_length(text: &str) -> Result<Option<u32>, String> {
+    let wrong = "A class lasts from 5 to 240 minutes. Write, say, 60, or leave it empty.";
+    let minutes = read_number_in(text, 5..=240, wrong)?;
+    Ok(minutes.map(|m| m * 60))
+}
+
+/// Places of a class as typed; nothing typed: as many as like.
+pub(super) fn read_places(text: &str) -> Result<Option<u32>, String> {
+    let wrong = "A class has from 1 to 200 places. Write, say, 16, or leave it empty.";
+    read_number_in(text, PLACES, wrong)
+}
+
+fn read_number_in(
+    text: &str,
+    range: std::ops::RangeInclusive<u32>,
+    wrong: &str,
+) -> Result<Option<u32>, String> {
+    match text.trim() {
+        "" => Ok(None),
+        t => t.parse().ok().filter(|n| range.contains(n)).map(Some).ok_or_else(|| wrong.to_owned()),
     }
 }
 
@@ -119,7 +148,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>, was: Option<Quer
     let page = blocking(&app, move |conn, _| {
         let mut page = form(conn, &who, at, None, "")?;
         page.was = was.filter(|w| *w != page.typed).and_then(|w| {
-            let (when, _) = w.parse().ok()?;
+            let when = w.parse().ok()?.starts_at;
             let coach = page.coaches.iter().find(|c| c.0 == w.coach).map(|c| format!(", {}", c.1));
             let words = format!("{}{}", when.format("%A %-d %B, %H:%M"), coach.unwrap_or_default());
             Some((w, words))
@@ -140,7 +169,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
         Err(problem) => form(conn, &who, at, Some(typed), &problem).map(Err),
         Ok(hour) => {
             let was = Typed::of(&class::find(conn, who.gym(), at)?);
-            class::change_hour(conn, who.gym(), at, hour, typed.coach()?)?;
+            class::change_hour(conn, who.gym(), at, &hour)?;
             Ok(Ok(was))
         }
     })
@@ -191,12 +220,18 @@ mod tests {
     #[test]
     fn an_hour_is_read_or_refused_in_words() {
         let of = |date: &str, time: &str, length: &str| {
-            Typed { date: date.into(), time: time.into(), length: length.into(), coach: String::new() }
-                .parse()
+            let typed =
+                Typed { date: date.into(), time: time.into(), length: length.into(), ..Typed::default() };
+            typed.parse()
         };
-        let (at, length) = of("2026-11-24", "18:00", "75").unwrap();
-        assert_eq!((at.to_string().as_str(), length), ("2026-11-24 18:00:00", Some(4500)));
-        assert_eq!(of("2026-11-24", "18:00", " ").unwrap().1, None);
+        let hour = of("2026-11-24", "18:00", "75").unwrap();
+        assert_eq!((hour.starts_at.to_string().as_str(), hour.length_s), ("2026-11-24 18:00:00", Some(4500)));
+        let bare = of("2026-11-24", "18:00", " ").unwrap();
+        assert_eq!((bare.length_s, bare.places, bare.coach), (None, None, None));
+        assert_eq!((read_places(" 16 "), read_places("")), (Ok(Some(16)), Ok(None)));
+        for wrong in ["0", "201", "-3", "many"] {
+            assert!(read_places(wrong).unwrap_err().contains("from 1 to 200 places"), "{wrong}");
+        }
         assert!(of("2026-11-24", "6 pm", "").unwrap_err().contains("The hour is no time"));
         assert!(of("9999-11-24", "18:00", "").unwrap_err().contains("Check the year"));
         for wrong in ["4", "241", "an hour"] {

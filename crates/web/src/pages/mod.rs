@@ -1,5 +1,6 @@
 //! One file a task: its handlers and what its templates show.
 
+pub mod bookings;
 pub mod brief;
 pub mod changes;
 pub mod classes;
@@ -26,6 +27,7 @@ pub mod sheets;
 pub mod signin;
 pub mod start;
 pub mod stimulus;
+pub mod timetable;
 pub mod variants;
 pub mod versions;
 pub mod warm_up;

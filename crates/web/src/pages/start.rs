@@ -87,11 +87,11 @@ fn steps(conn: &mut Connection, of: GymId) -> Result<Vec<Step>, WebError> {
             links: &[("/people", "People")],
         },
         Step {
-            title: "Make the first class",
+            title: "Make the week",
             done: classes > 0,
             now: some(classes, "class", "classes"),
-            what: "A day, an hour, who is booked. Its page repeats it for the weeks that follow.",
-            links: &[("/classes/new", "New class")],
+            what: "Write down the classes of every week once and make weeks from them, or make a single class.",
+            links: &[("/timetable", "Timetable"), ("/classes/new", "New class")],
         },
         Step {
             title: "Paste its sheet",

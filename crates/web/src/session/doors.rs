@@ -11,6 +11,9 @@ pub fn asks(method: &Method, pattern: &str) -> Act {
         "/" | "/sign-out" | "/sign-in/code" => Act::Own,
         p if p == "/own" || p.starts_with("/own/") => Act::Own,
         "/classes" | "/classes/new" | "/classes/{id}" | "/classes/{id}/bookings" => Act::Book,
+        "/classes/{id}/came" | "/timetable/make" => Act::Book,
+        "/timetable" if reads => Act::Book,
+        p if p.starts_with("/timetable") => Act::Settle,
         "/classes/{id}/when" | "/classes/{id}/cancel" | "/classes/{id}/repeat" => Act::Book,
         "/settings" if !reads => Act::Settle,
         // everything that is done with accounts and their links

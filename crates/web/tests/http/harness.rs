@@ -71,7 +71,7 @@ impl Server {
         let member = booked[0];
         let session = sheet::add(&mut conn, gym, now().date(), SHEET).unwrap();
         let booked = if members == 0 { Vec::new() } else { booked };
-        let new = NewClass { session, starts_at: now(), length_s: None, coach: None, booked };
+        let new = NewClass { session, starts_at: now(), length_s: None, places: None, coach: None, booked };
         Hall { gym, class: class::add(&mut conn, gym, &new).unwrap(), member, email }
     }
 
@@ -80,7 +80,14 @@ impl Server {
         let mut conn = self.database.conn();
         let session = class::find(&mut conn, h.gym, h.class).unwrap().session;
         let starts_at = now() + chrono::Days::new(days);
-        let new = NewClass { session, starts_at, length_s: None, coach: None, booked: vec![h.member] };
+        let new = NewClass {
+            session,
+            starts_at,
+            length_s: None,
+            places: None,
+            coach: None,
+            booked: vec![h.member],
+        };
         class::add(&mut conn, h.gym, &new).unwrap()
     }
 

@@ -2,7 +2,7 @@
 
 use super::harness::{Answer, Browse, Hall, Server, encode};
 use lantern_store::testing::set_sheet;
-use lantern_store::{class, logbook, roster, sheet};
+use lantern_store::{booking, class, logbook, roster, sheet};
 
 const LIFT: &str = "# strength\nfront squat 5 x 3 @ 70%\n\n";
 const QUAY: &str = "# workout \"Quay\" cap 12:00 target 7:00-10:00\n3 rounds for time\n10 burpees\n200 m run";
@@ -255,6 +255,7 @@ fn a_draft_is_discarded_and_a_shared_sheet_says_so() {
         session,
         starts_at: super::now() + chrono::Duration::hours(2),
         length_s: None,
+        places: None,
         coach: None,
         booked: Vec::new(),
     };
@@ -555,7 +556,7 @@ fn who_is_booked_after_the_first_result_is_logged_too() {
         lantern_core::pacing::Level::Regular,
     );
     let zoe = roster::add(&mut conn, h.gym, &late, 20).unwrap();
-    class::change_bookings(&mut conn, h.gym, h.class, &[h.member, zoe]).unwrap();
+    booking::change(&mut conn, h.gym, h.class, &[zoe], &[]).unwrap();
     let page = b.get(&at(&h, "log")).body;
     assert!(page.contains("Zoe") && page.contains("1 of 2 logged"), "{page}");
     let zoe = zoe.to_string();

@@ -15,12 +15,13 @@ mod settings;
 mod strength;
 mod versions;
 mod walls;
+mod weeks;
 
 use harness::{Browse, PASSWORD, STEPS, Server, encode, now, token};
 use lantern_core::kinds::Limit;
 use lantern_core::kit::Kit;
 use lantern_store::testing::set_sheet;
-use lantern_store::{class, kit, roster};
+use lantern_store::{booking, class, kit, roster};
 
 fn decoded(address: &str) -> String {
     address.replace("%2F", "/").replace("%2D", "-").replace("%2d", "-")
@@ -123,7 +124,7 @@ fn one_hall_never_sees_or_changes_anothers() {
     }
     assert_eq!(coach.post(&format!("/members/{member}/leave"), &[]).status, 404);
     let mut conn = s.database.conn();
-    assert_eq!(class::bookings(&mut conn, a.gym, a.class).unwrap().len(), 2);
+    assert_eq!(booking::planned(&mut conn, a.gym, a.class).unwrap().len(), 2);
     assert!(!coach.get("/members").body.contains("Alder Member"));
     // a member of another hall cannot be booked either
     let own = format!("/classes/{}/bookings", b.class);
@@ -134,7 +135,7 @@ fn one_hall_never_sees_or_changes_anothers() {
 fn a_card_opens_by_its_link_alone_and_shows_nobody_else() {
     let s = Server::start();
     let h = s.hall("Alder", 2);
-    let cards = class::bookings(&mut s.database.conn(), h.gym, h.class).unwrap();
+    let cards = booking::planned(&mut s.database.conn(), h.gym, h.class).unwrap();
     let mut member = s.browse();
     let card = member.get(&format!("/card/{}", cards[0].card_token));
     assert_eq!(card.status, 200);
@@ -160,7 +161,7 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
             && !wall.contains("impact")
             && !wall.contains("Member 0")
     );
-    let cards = class::bookings(&mut conn, h.gym, h.class).unwrap();
+    let cards = booking::planned(&mut conn, h.gym, h.class).unwrap();
     let other = b.get(&format!("/card/{}", cards[1].card_token)).body;
     assert!(!other.contains("as you told us") && !other.contains("spares") && !other.contains("no impact"));
 }

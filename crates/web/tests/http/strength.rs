@@ -201,6 +201,7 @@ fn last_time_stands_beside_today_and_progress_is_drawn() {
         session,
         starts_at: super::now() - chrono::Duration::days(7),
         length_s: None,
+        places: None,
         coach: None,
         booked: vec![hall.member],
     };

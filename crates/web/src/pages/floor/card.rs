@@ -20,7 +20,7 @@ use lantern_core::loads::MemberLift;
 use lantern_core::plan::{LiftPlan, WorkoutPlan};
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
-use lantern_store::class;
+use lantern_store::booking;
 use lantern_store::shown::Why;
 
 #[derive(Template)]
@@ -239,7 +239,7 @@ pub(super) fn work_views(page: &ClassPage, i: usize) -> Vec<WorkView> {
 pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> Page {
     let theme = Theme::of(&request);
     let token = token.into_inner();
-    let (gym, class, member) = blocking(&app, move |conn, _| Ok(class::find_card(conn, &token)?)).await?;
+    let (gym, class, member) = blocking(&app, move |conn, _| Ok(booking::find_card(conn, &token)?)).await?;
     let page = planned(&app, gym, class).await?;
     page.shown(&app, Why::Card).await?;
     let page = apart(move |_| {
