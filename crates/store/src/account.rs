@@ -9,6 +9,7 @@ use chrono::{DateTime, Duration, Utc};
 use chrono_tz::Tz;
 use diesel::prelude::*;
 pub use lantern_core::people::Role;
+use sha2::{Digest, Sha256};
 
 /// Days after which a sign-in ends.
 const DAYS: i64 = 14;
@@ -357,6 +358,11 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
 pub fn sign_out(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<()> {
     diesel::delete(sign_ins::table.find((gym.0, id.0))).execute(conn)?;
     Ok(())
+}
+
+/// A token or key as it is kept: whoever reads the table can use none.
+pub(crate) fn hashed(token: &str) -> String {
+    format!("{:x}", Sha256::digest(token.as_bytes()))
 }
 
 /// 244 random bits in hexadecimal, for links and tokens that nobody can guess.

@@ -148,17 +148,24 @@ pub fn week_before(conn: &mut PgConnection, gym: GymId, id: ClassId) -> Result<V
     Ok(sign_ups(conn, gym, ClassId(before))?.into_iter().map(|b| b.member).collect())
 }
 
-/// How somebody kept to their bookings since a day: booked, late, not at all. Classes to come are counted too.
+/// How somebody kept to their bookings from a day up to another, with it: booked, late, not at all.
 ///
 /// # Errors
 /// When the database is away.
-pub fn kept(conn: &mut PgConnection, gym: GymId, member: MemberId, since: NaiveDate) -> Result<[usize; 3]> {
+pub fn kept(
+    conn: &mut PgConnection,
+    gym: GymId,
+    member: MemberId,
+    from: NaiveDate,
+    to: NaiveDate,
+) -> Result<[usize; 3]> {
     let all = bookings::table
         .inner_join(
             classes::table.on(classes::gym_id.eq(bookings::gym_id).and(classes::id.eq(bookings::class_id))),
         )
         .filter(bookings::gym_id.eq(gym.0).and(bookings::member_id.eq(member.0)))
-        .filter(classes::starts_at.ge(since.and_time(chrono::NaiveTime::MIN)))
+        .filter(classes::starts_at.ge(from.and_time(chrono::NaiveTime::MIN)))
+        .filter(classes::starts_at.lt((to + chrono::Duration::days(1)).and_time(chrono::NaiveTime::MIN)))
         .filter(classes::cancelled_at.is_null())
         .select(bookings::came)
         .load::<Option<String>>(conn)?;

@@ -1,13 +1,12 @@
 //! Tries at passwords and codes, counted for all processes of a server together. Of many at once each is counted.
 
-use crate::account::Account;
+use crate::account::{Account, hashed};
 use crate::error::Result;
 use crate::schema::{known_doors, tries};
 use chrono::{DateTime, Duration, Utc};
 use diesel::dsl::case_when;
 use diesel::prelude::*;
 use diesel::sql_types::{Integer, Timestamptz};
-use sha2::{Digest, Sha256};
 
 /// Minutes after the first try within which the others count.
 const WITHIN_MIN: i64 = 10;
@@ -21,10 +20,6 @@ pub struct Gate {
     pub key: String,
     /// Tries let through.
     pub most: i32,
-}
-
-fn hashed(key: &str) -> String {
-    Sha256::digest(key.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
 }
 
 /// Takes one try at all of some gates: minutes to wait where any of them is shut. It counts at each, also where another is shut.

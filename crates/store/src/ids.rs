@@ -39,4 +39,5 @@ id!(SessionId, "a day's session");
 id!(ClassId, "a class");
 id!(CycleId, "a cycle of a lift");
 id!(RegularId, "a class of every week");
+id!(ProposalId, "what a member says of themselves");
 id!(LinkId, "a link that is used once");

@@ -18,6 +18,7 @@ pub mod lifting;
 pub mod link;
 pub mod logbook;
 mod once;
+pub mod own_page;
 pub mod record;
 pub mod roster;
 mod schema;
@@ -33,5 +34,7 @@ pub use connect::{
     Connection, PlainConnection, Pool, connect, connect_one, in_one_step, migrate, revert_all, unknown_schema,
 };
 pub use error::{Result, StoreError};
-pub use ids::{AccountId, ClassId, CycleId, GymId, LinkId, MemberId, RegularId, SessionId, SignInId};
+pub use ids::{
+    AccountId, ClassId, CycleId, GymId, LinkId, MemberId, ProposalId, RegularId, SessionId, SignInId,
+};
 pub use once::{Once, forget_old, once};

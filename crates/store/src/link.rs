@@ -1,12 +1,11 @@
 //! Links that are used once: to join a hall, or to set a new password. Whoever has the link may use it, so only a hash of it is kept.
 
-use crate::account::{Account, Role, Secret, add_with, role_of, token};
+use crate::account::{Account, Role, Secret, add_with, hashed, role_of, token};
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId, LinkId};
 use crate::schema::{accounts, links, sign_ins};
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 /// Days until an invitation ends.
@@ -64,10 +63,6 @@ fn of((gym, id, account, email, name, role, made_by, ends_at): Columns) -> Link 
         made_by,
         ends_at,
     }
-}
-
-fn hashed(token: &str) -> String {
-    Sha256::digest(token.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
 }
 
 /// A link by which somebody new joins; one for the same address before ends with it. Gives the token: it is shown once.

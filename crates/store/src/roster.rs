@@ -401,7 +401,8 @@ pub fn leave(conn: &mut PgConnection, gym: GymId, id: MemberId, now: NaiveDateTi
             .filter(bookings::gym_id.eq(gym.0).and(bookings::member_id.eq(id.0)))
             .filter(bookings::class_id.eq_any(to_come));
         diesel::delete(booked).execute(conn)?;
-        Ok(())
+        // what they said of themselves stays for when they come back
+        crate::own_page::withdraw(conn, gym, id).map(drop)
     })
 }
 
@@ -431,6 +432,7 @@ pub fn erase(conn: &mut PgConnection, gym: GymId, id: MemberId, today: NaiveDate
         let here = members::table.find((gym.0, id.0));
         diesel::update(here).set((&nobody, members::left_on.eq(Some(today)))).execute(conn)?;
         forget(conn, gym, id)?;
+        crate::own_page::forget(conn, gym, id)?;
         diesel::delete(bookings::table.filter(bookings::gym_id.eq(gym.0).and(bookings::member_id.eq(id.0))))
             .execute(conn)?;
         let notes = results::table.filter(results::gym_id.eq(gym.0).and(results::member_id.eq(id.0)));

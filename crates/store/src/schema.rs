@@ -59,6 +59,26 @@ diesel::table! {
     }
 }
 diesel::table! {
+    member_links (gym_id, member_id) {
+        gym_id -> Uuid,
+        member_id -> Uuid,
+        token_hash -> Text,
+        made_by -> Text,
+        made_at -> Timestamptz,
+        ends_at -> Timestamptz,
+        opened_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    proposals (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        member_id -> Uuid,
+        body -> Jsonb,
+        made_at -> Timestamptz,
+    }
+}
+diesel::table! {
     tries (key_hash) {
         key_hash -> Text,
         taken -> Integer,
@@ -339,6 +359,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     second_factors,
     recovery_codes,
     members,
+    member_links,
+    proposals,
     maxes,
     bests,
     trials,

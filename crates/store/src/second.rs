@@ -1,5 +1,6 @@
 //! Second factors: the secret of an account's app, and codes for when it is lost. Of those only hashes are kept.
 
+use crate::account::hashed;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, GymId, SignInId};
 use crate::schema::{gyms, recovery_codes, second_factors, sign_ins};
@@ -7,7 +8,6 @@ use argon2::password_hash::rand_core::{OsRng, RngCore};
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::people::{RECOVERY_CODES, SECRET_BYTES, recovery_form, step_of_code};
-use sha2::{Digest, Sha256};
 
 /// The second factor of an account.
 #[derive(Debug, Clone, PartialEq)]
@@ -21,7 +21,7 @@ pub struct Second {
 }
 
 fn hash(code: &str) -> String {
-    format!("{:x}", Sha256::digest(recovery_form(code).as_bytes()))
+    hashed(&recovery_form(code))
 }
 
 /// Random bytes, as a secret or a code.

@@ -187,6 +187,7 @@ fn headers(config: &Config) -> DefaultHeaders {
         .add(("X-Content-Type-Options", "nosniff"))
         .add(("Referrer-Policy", "same-origin"))
         .add(("X-Frame-Options", "DENY"))
+        .add(("X-Robots-Tag", "noindex, nofollow"))
         .add(("Cache-Control", "no-store"));
     // a year; only where the proxy in front speaks TLS
     if config.secure_cookies { all.add(("Strict-Transport-Security", "max-age=31536000")) } else { all }
@@ -232,5 +233,5 @@ async fn methods(
 
 /// Whoever has a link to join or to a card may use it, so these stand in no log.
 fn tracing_log() -> actix_web::middleware::Logger {
-    actix_web::middleware::Logger::new("%s %r %Dms").exclude_regex("^/(static|join|card)/")
+    actix_web::middleware::Logger::new("%s %r %Dms").exclude_regex("^/(static|join|card|mine)/")
 }

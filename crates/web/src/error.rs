@@ -40,6 +40,11 @@ pub enum WebError {
         "This link does not count any more: it was used, withdrawn, or is too old. Ask an owner of your hall for a new one."
     )]
     LinkOver,
+    /// A link to a member's own page that opens nothing any more.
+    #[error(
+        "This link opens nothing any more: it was renewed, withdrawn, or is too old. Ask your coach for a new one."
+    )]
+    PageOver,
     /// The address names nothing.
     #[error("There is no such page.")]
     NoPage,
@@ -86,9 +91,10 @@ impl ResponseError for WebError {
             WebError::Already { script: true } => StatusCode::NO_CONTENT,
             WebError::Already { script: false } => StatusCode::OK,
             WebError::Stale | WebError::NotAllowed(_) => StatusCode::FORBIDDEN,
-            WebError::NoPage | WebError::LinkOver | WebError::Store(StoreError::NotFound) => {
-                StatusCode::NOT_FOUND
-            }
+            WebError::NoPage
+            | WebError::LinkOver
+            | WebError::PageOver
+            | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
             WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
                 StatusCode::UNPROCESSABLE_ENTITY

@@ -4,7 +4,7 @@ use crate::assets;
 use crate::pages::log::finish;
 use crate::pages::{
     bookings, brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log,
-    members, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start,
+    members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start,
     stimulus, timetable, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
@@ -158,6 +158,12 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(post().to(members::table::read)),
         )
         .service(resource("/members/import").route(get().to(import::show)).route(post().to(import::read)))
+        .route("/members/proposals", get().to(members::own_page::proposals))
+        .route("/members/proposals/{id}", post().to(members::own_page::answer))
+        .route("/members/{id}/link", post().to(members::own_page::renew))
+        .route("/members/{id}/link/withdraw", post().to(members::own_page::withdraw))
+        .service(resource("/mine/{token}").route(get().to(mine::show)).route(post().to(mine::say)))
+        .route("/mine/{token}/back/{id}", post().to(mine::back))
         .route("/members/{id}/lifts/{lift}", get().to(progress::show))
         .service(resource("/members/{id}").route(get().to(members::show)).route(post().to(members::change)))
         .route("/learnt", get().to(learnt::hall))

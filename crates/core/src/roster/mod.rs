@@ -5,6 +5,7 @@ mod ability;
 mod doubts;
 mod edit;
 mod known_csv;
+mod proposal;
 mod read_csv;
 mod retests;
 
@@ -12,6 +13,7 @@ pub use ability::{Ability, ability};
 pub use doubts::{Doubt, doubts};
 pub use edit::edited;
 pub use known_csv::{Cell, Figure, HEADINGS, Known, Row, read_known, write_known};
+pub use proposal::{MOST_WAITING, Proposal};
 pub use read_csv::{Roster, RosterProblem, read_csv};
 pub use retests::retests;
 

@@ -15,6 +15,7 @@ pub mod learnt;
 pub mod loads;
 pub mod log;
 pub mod members;
+pub mod mine;
 pub mod pacing;
 pub mod people;
 pub mod progress;

@@ -7,6 +7,7 @@ mod harness;
 mod health;
 mod held;
 mod learnt;
+mod mine;
 mod people;
 mod reading;
 mod roles;

@@ -24,7 +24,7 @@ fn addresses() -> Vec<(&'static str, &'static str)> {
 
 /// Addresses for everybody, and one that does not end.
 fn apart(pattern: &str) -> bool {
-    ["/static", "/healthz", "/readyz", "/metrics", "/sign-", "/theme", "/set-up", "/join", "/card"]
+    ["/static", "/healthz", "/readyz", "/metrics", "/sign-", "/theme", "/set-up", "/join", "/card", "/mine"]
         .iter()
         .any(|p| pattern.starts_with(p))
         || pattern == "/classes/{id}/clock/events"

@@ -147,6 +147,7 @@ fn who_goes_makes_a_place_and_who_stays_away_is_not_planned_for() {
         h.gym,
         lantern_store::MemberId(ids[2].parse().unwrap()),
         now().date(),
+        now().date(),
     );
     assert_eq!(kept.unwrap(), [1, 1, 0]);
     assert_eq!(b.post(&came, &[("member", &ids[0]), ("came", "late")]).status, 404, "not booked");

@@ -138,7 +138,7 @@ fn date(text: &str) -> Result<Option<NaiveDate>, String> {
     read_day(text, "The day").map(Some)
 }
 
-fn lift_row(r: &[String; 5]) -> Result<Max, String> {
+pub(in crate::pages) fn lift_row(r: &[String; 5]) -> Result<Max, String> {
     let [lift, kg, reps, reserve, on] = r;
     let number = |t: &str, low: f64, high: f64, what: &str| {
         read_number(t)

@@ -12,13 +12,15 @@ use lantern_core::movement::say::spoken;
 use lantern_core::people::Act;
 use lantern_core::roster::Max;
 use lantern_core::units::{clock, plain};
-use lantern_store::{MemberId, gym, roster};
+use lantern_store::{MemberId, gym, own_page, roster};
 
 #[derive(Template)]
 #[template(path = "members/list.html")]
 struct List {
     frame: Frame,
     count: String,
+    /// Of members' own pages: what waits for a coach.
+    proposals: usize,
     rows: Vec<Row>,
     /// Who left: id, name, day.
     left: Vec<(String, String, String)>,
@@ -63,6 +65,7 @@ pub async fn list(app: Data<App>, who: Who) -> Page {
             left: roster::left(conn, who.gym())?.into_iter().map(gone).collect(),
             owner: who.may(Act::Erase),
             frame: Frame::new(&who, &gym, Area::Members, "Members"),
+            proposals: own_page::proposals(conn, who.gym())?.len(),
             count: format!("{} in this hall", members(all.len())),
             rows: all
                 .into_iter()

@@ -1,7 +1,8 @@
 //! Members: the list (`list.rs`), and everything known about one. Forms come back as they were typed (`form.rs`).
 
-mod form;
+pub(super) mod form;
 mod list;
+pub mod own_page;
 pub mod table;
 
 pub use list::{come_back, erase, leave, list};
@@ -50,17 +51,21 @@ struct Edit {
     uses: Vec<Use>,
     /// What of it does not fit together.
     doubts: Vec<String>,
+    /// Their own page, and what they say of themselves.
+    own: Option<own_page::Part>,
 }
 
 /// A lift as today's numbers would use it.
-struct Use {
-    name: String,
-    words: String,
-    kg: String,
-    spread: String,
-    since: String,
-    mark: Mark,
-    old: bool,
+pub(super) struct Use {
+    pub(super) name: String,
+    pub(super) words: String,
+    pub(super) kg: String,
+    pub(super) spread: String,
+    pub(super) since: String,
+    pub(super) mark: Mark,
+    pub(super) old: bool,
+    /// Something is known of it.
+    pub(super) known: bool,
     /// Address of its progress; empty where nothing is known.
     progress: String,
 }
@@ -106,6 +111,7 @@ fn edit(
             None => "New member".to_owned(),
         },
         doubts: Vec::new(),
+        own: None,
         frame,
         action: at.map_or_else(|| "/members/new".to_owned(), |id| format!("/members/{id}")),
         leave: at.map(|id| format!("/members/{id}/leave")).unwrap_or_default(),
@@ -152,16 +158,15 @@ pub async fn new(app: Data<App>, who: Who) -> Page {
     html(&page)
 }
 
-fn uses(
+pub(super) fn uses(
     conn: &mut Connection,
-    who: &Who,
     gym: &gym::Gym,
     id: MemberId,
     m: &Member,
     today: NaiveDate,
 ) -> Result<Vec<Use>, WebError> {
-    let kit = kit::find(conn, who.gym())?;
-    let logged = lifting::movements(conn, who.gym(), id)?;
+    let kit = kit::find(conn, gym.id)?;
+    let logged = lifting::movements(conn, gym.id, id)?;
     let mark = |kg: f64| kit.mark((kg * 10.0).round() / 10.0);
     let unit = kit.unit_word();
     Ok(ledger(m, &gym.settings, today)
@@ -178,6 +183,7 @@ fn uses(
             since: r.since.map(|d| d.format("%-d %b %Y").to_string()).unwrap_or_default(),
             mark: Mark::of(r.base.provenance),
             old: r.base.old,
+            known: r.known,
             progress: if r.known || logged.contains(&r.lift) {
                 format!("/members/{id}/lifts/{}", r.lift)
             } else {
@@ -194,10 +200,11 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let page = blocking(&app, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
         let m = roster::find(conn, who.gym(), member)?;
-        let uses = uses(conn, &who, &gym, member, &m, today)?;
+        let uses = uses(conn, &gym, member, &m, today)?;
         let unit = kit::find(conn, who.gym())?.unit;
         let frame = Frame::new(&who, &gym, Area::Members, &m.name);
         let mut page = edit(frame, Some(&member.to_string()), &Form::of(&m), Wrong::default(), "", uses);
+        page.own = Some(own_page::part(conn, &who, (member, &m), today)?);
         page.doubts = doubts(&m, today).iter().map(|d| d.says(unit)).collect();
         Ok(page)
     })

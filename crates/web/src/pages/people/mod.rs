@@ -105,7 +105,7 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
 }
 
 /// The address under which this server was asked.
-fn address(request: &HttpRequest, path: &str) -> String {
+pub(super) fn address(request: &HttpRequest, path: &str) -> String {
     let info = request.connection_info();
     format!("{}://{}{path}", info.scheme(), info.host())
 }
