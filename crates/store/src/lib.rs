@@ -2,6 +2,7 @@
 //! makes one change, and gives core types.
 
 pub mod account;
+pub mod audit;
 pub mod booking;
 pub mod class;
 pub mod clock;

@@ -79,6 +79,18 @@ diesel::table! {
     }
 }
 diesel::table! {
+    audit (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        at -> Timestamptz,
+        account_id -> Uuid,
+        by_name -> Text,
+        deed -> Text,
+        subject -> Nullable<Uuid>,
+        detail -> Text,
+    }
+}
+diesel::table! {
     tries (key_hash) {
         key_hash -> Text,
         taken -> Integer,

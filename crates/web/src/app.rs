@@ -128,6 +128,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         ActixApp::new()
             .app_data(web::Data::new(app.clone()))
             .app_data(web::PayloadConfig::new(session::MOST_BODY))
+            .wrap(from_fn(session::deeds::kept))
             .wrap(from_fn(methods))
             .wrap(from_fn(body_in_time))
             .wrap(cookies)

@@ -3,9 +3,9 @@
 use crate::assets;
 use crate::pages::log::finish;
 use crate::pages::{
-    bookings, brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads, log,
-    members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin, start,
-    stimulus, timetable, variants, versions, warm_up,
+    audit, bookings, brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads,
+    log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin,
+    start, stimulus, timetable, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -40,6 +40,7 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(get().to(people::join::show))
                 .route(post().to(people::join::join)),
         )
+        .route("/changes", get().to(audit::show))
         .route("/own", get().to(people::own::show))
         .route("/own/password", post().to(people::own::password))
         .route("/own/others", post().to(people::own::others))

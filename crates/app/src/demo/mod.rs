@@ -4,6 +4,7 @@
 
 mod lifting;
 mod results;
+mod weeks;
 mod world;
 
 use chrono::{Datelike, Duration, NaiveDate, NaiveDateTime};
@@ -164,7 +165,9 @@ fn fill(conn: &mut Conn, now: NaiveDateTime) -> lantern_store::Result<()> {
         held(conn, &hall, at(date, 18, 0), text, i as usize)?;
     }
     also(conn, &hall, monday, today)?;
-    week(conn, &hall, monday, today)
+    week(conn, &hall, monday, today)?;
+    weeks::timetable(conn, &hall, monday)?;
+    weeks::says(conn, &hall, today)
 }
 
 /// The second classes of the week: noon from Monday to Saturday, early on its first three days.
@@ -182,7 +185,7 @@ fn also(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         add_class(
             conn,
             hall.gym,
-            &NewClass { session, starts_at, length_s: None, places: None, coach, booked },
+            &NewClass { session, starts_at, length_s: None, places: Some(weeks::PLACES), coach, booked },
         )?;
     }
     Ok(())
@@ -211,7 +214,14 @@ fn held(
     let date = starts_at.date();
     let session = sheet::add(conn, hall.gym, date, text)?;
     let coach = hall.coaches.get(day % 2).copied();
-    let new = NewClass { session, starts_at, length_s: None, places: None, coach, booked: booked(hall, day) };
+    let new = NewClass {
+        session,
+        starts_at,
+        length_s: None,
+        places: Some(weeks::PLACES),
+        coach,
+        booked: booked(hall, day),
+    };
     let class = add_class(conn, hall.gym, &new)?;
     results::log_all(conn, hall.gym, class, date, (&read(text).sheet, text), new.starts_at)
 }
@@ -237,7 +247,14 @@ fn week(conn: &mut Conn, hall: &Hall, monday: NaiveDate, today: NaiveDate) -> la
         add_class(
             conn,
             hall.gym,
-            &NewClass { session, starts_at: at(date, 18, 0), length_s: None, places: None, coach, booked },
+            &NewClass {
+                session,
+                starts_at: at(date, 18, 0),
+                length_s: None,
+                places: Some(weeks::PLACES),
+                coach,
+                booked,
+            },
         )?;
         if day == here {
             let few = hall.members.iter().rev().step_by(4).copied().collect();

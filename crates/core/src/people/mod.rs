@@ -1,9 +1,11 @@
 //! People who sign in: what their name, their e-mail and their password must be.
 
+mod deed;
 mod password;
 mod role;
 mod second;
 
+pub use deed::Deed;
 pub use password::{LEAST, MOST, Weak, check};
 pub use role::{Act, Role};
 pub use second::{RECOVERY_CODES, SECRET_BYTES, address, recovery_form, spelt, step_of_code};

@@ -2,7 +2,7 @@
 
 use super::mass;
 use crate::moved::Moved;
-use crate::movement::{catalogue, say::capital};
+use crate::movement::say::{capital, spoken};
 use crate::units::{WeightUnit, clock};
 
 /// Racks that are told one by one; more are told as a number.
@@ -11,7 +11,7 @@ const RACKS_TOLD: usize = 4;
 /// Something that moved as a sentence.
 pub fn moved(m: &Moved, unit: WeightUnit) -> String {
     let of = |workout: &Option<String>| workout.as_ref().map(|w| format!(" in {w}")).unwrap_or_default();
-    let lift = |id: &str| if id.is_empty() { "the lift".to_owned() } else { catalogue().name(id) };
+    let lift = |id: &str| if id.is_empty() { "the lift".to_owned() } else { spoken(id) };
     match m {
         Moved::Joined { name } => format!("{name} is planned for now."),
         Moved::Left { name } => format!("{name} is not planned for any more."),
@@ -34,7 +34,7 @@ pub fn moved(m: &Moved, unit: WeightUnit) -> String {
             Some(_) => format!("{}: {} members stand at other racks now.", capital(&lift(id)), members.len()),
         },
         Moved::Ends { from_s, to_s } => format!(
-            "The hour ends at {} from its start now, {} before.",
+            "The hour ends after {} now, {} before.",
             clock(f64::from(*to_s)),
             clock(f64::from(*from_s))
         ),
@@ -61,9 +61,6 @@ mod tests {
         let racks = |n: usize| Moved::Racks { lift: "back-squat".into(), members: vec![(name(), 3); n] };
         assert_eq!(said(racks(1)), "Back squat: Ada V. at rack 3 now.");
         assert_eq!(said(racks(9)), "Back squat: 9 members stand at other racks now.");
-        assert!(
-            said(Moved::Ends { from_s: 3600, to_s: 3660 })
-                .contains("1:01:00 from its start now, 1:00:00 before")
-        );
+        assert!(said(Moved::Ends { from_s: 3600, to_s: 3660 }).contains("after 61:00 now, 60:00 before"));
     }
 }

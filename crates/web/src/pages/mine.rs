@@ -54,8 +54,14 @@ struct MinePage {
     all_limits: Vec<(&'static str, String, bool)>,
     typed: Fields,
     problem: String,
-    said: bool,
     defers: &'static str,
+}
+
+impl MinePage {
+    /// Whether a limit was chosen in the form that comes back.
+    fn chose(&self, limit: &str) -> bool {
+        self.typed.get("limit") == limit
+    }
 }
 
 /// Whose page it is, and what was typed on it.
@@ -128,7 +134,6 @@ fn page(
         name: m.name,
         typed: of.typed,
         problem: of.problem,
-        said: false,
         defers: lantern_core::cautions::DEFERS,
     })
 }

@@ -1,5 +1,6 @@
 //! One file a task: its handlers and what its templates show.
 
+pub mod audit;
 pub mod bookings;
 pub mod brief;
 pub mod changes;

@@ -13,8 +13,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use lantern_core::people::{MOST, MOST_EMAIL};
+use lantern_core::people::{Deed, MOST, MOST_EMAIL};
 use lantern_store::account::{self, Asks, SignIn};
+use lantern_store::audit;
 use serde::Deserialize;
 
 #[derive(Template)]
@@ -109,7 +110,12 @@ async fn matching(app: &App, email: &str, password: &str) -> Result<Option<SignI
     let Some(account) = account else { return Ok(None) };
     let begun = blocking(app, move |conn, _| {
         lantern_store::forget_old(conn, account.gym)?;
-        Ok(account::sign_in(conn, &account)?)
+        audit::forget_old(conn, account.gym)?;
+        let sign_in = account::sign_in(conn, &account)?;
+        if sign_in.asks != Asks::Code {
+            audit::keep(conn, &account, Deed::SignedIn, None, "")?;
+        }
+        Ok(sign_in)
     });
     begun.await.map(Some)
 }

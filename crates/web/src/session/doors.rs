@@ -16,6 +16,7 @@ pub fn asks(method: &Method, pattern: &str) -> Act {
         p if p.starts_with("/timetable") => Act::Settle,
         "/classes/{id}/when" | "/classes/{id}/cancel" | "/classes/{id}/repeat" => Act::Book,
         "/settings" if !reads => Act::Settle,
+        "/changes" => Act::Settle,
         // everything that is done with accounts and their links
         p if p.starts_with("/people/") => Act::People,
         "/members/{id}/erase" => Act::Erase,

@@ -1,5 +1,6 @@
 //! Who asks: the signed-in account behind the cookie, and changes that carry its token.
 
+pub mod deeds;
 pub mod doors;
 pub mod limiter;
 
@@ -349,6 +350,7 @@ impl FromRequest for Change {
             if !same(fields.get("csrf"), &who.sign_in.csrf) {
                 return Err(WebError::Stale);
             }
+            deeds::begins(&request, &who, &fields);
             let hx = request.headers().contains_key("HX-Request");
             let sent = request.headers().get("X-Key").and_then(|k| k.to_str().ok());
             let once = Uuid::parse_str(sent.unwrap_or_else(|| fields.get("once"))).ok();

@@ -268,3 +268,45 @@ fn a_body_that_never_ends_is_ended() {
     let answer = String::from_utf8_lossy(&answer[..n]);
     assert!(answer.starts_with("HTTP/1.1 408") && answer.contains("did not arrive whole"), "{answer}");
 }
+
+#[test]
+fn it_is_kept_who_changed_what_and_shown_to_whoever_settles() {
+    let s = Server::start();
+    let (h, other) = (s.hall("Ledger", 1), s.hall("Else", 1));
+    let mut owner = s.signed_in(&h);
+    let mut conn = s.database.conn();
+    let kept = |conn: &mut lantern_store::PlainConnection, gym| {
+        let all = lantern_store::audit::list(conn, gym, None, None, 50).unwrap();
+        all.into_iter().rev().map(|k| k.deed.unwrap().word()).collect::<Vec<_>>()
+    };
+    let member = format!("/members/{}", h.member);
+    // refused, sent twice, and only read: none of it is a change
+    assert_eq!(owner.post(&member, &[("name", "")]).status, 422);
+    owner.post("/members/roster", &[("text", "name;level\nZoe;new")]);
+    let key = "01939e2c-0000-7000-8000-0000000000ab";
+    let repeat = [("weeks", "1"), ("once", key)];
+    for _ in 0..2 {
+        owner.post(&format!("/classes/{}/repeat", h.class), &repeat);
+    }
+    owner.post("/people/invite", &[("email", "t@hall.example"), ("name", "Tam O."), ("role", "coach")]);
+    let limits =
+        [("name", "Ledger Member 0"), ("standard", "heavier"), ("level", "regular"), ("limit", "knee")];
+    assert_eq!(owner.post(&member, &limits).status, 303);
+    assert_eq!(kept(&mut conn, h.gym), ["signed-in", "repeated-class", "invited", "changed-member"]);
+    assert_eq!(kept(&mut conn, other.gym), Vec::<&str>::new());
+    let page = owner.get("/changes").body;
+    for words in ["invited somebody", "Tam O.", "changed what is known of a member", "Ledger Member 0"] {
+        assert!(page.contains(words), "{words}: {page}");
+    }
+    assert!(!page.contains("knee"), "nothing private: {page}");
+    assert!(!s.signed_in(&other).get("/changes").body.contains("Tam O."));
+    // of one who signs in, and of nobody that this hall has
+    let id = account::list(&mut conn, h.gym).unwrap()[0].id;
+    assert!(owner.get(&format!("/changes?of={id}")).body.contains("repeated a class"));
+    let theirs = account::list(&mut conn, other.gym).unwrap()[0].id;
+    assert!(owner.get(&format!("/changes?of={theirs}")).body.contains("Nothing is kept here"));
+    // an erased member has no name here either
+    owner.post(&format!("{member}/leave"), &[]);
+    owner.post(&format!("{member}/erase"), &[("name", "Ledger Member 0")]);
+    assert!(!owner.get("/changes").body.contains("Ledger Member 0"));
+}

@@ -88,8 +88,8 @@ const OWNERS: [(&str, &str); 8] = [
 ];
 
 /// What a hall settles once.
-const SETTLED: [(&str, &str); 3] =
-    [("POST", "/settings"), ("POST", "/timetable"), ("POST", "/timetable/{id}/end")];
+const SETTLED: [(&str, &str); 4] =
+    [("GET", "/changes"), ("POST", "/settings"), ("POST", "/timetable"), ("POST", "/timetable/{id}/end")];
 
 #[test]
 fn every_role_opens_what_is_theirs_and_nothing_else() {

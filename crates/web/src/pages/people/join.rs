@@ -9,8 +9,9 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data, Path};
 use askama::Template;
-use lantern_core::people::{self, check};
+use lantern_core::people::{self, Deed, check};
 use lantern_store::account::Secret;
+use lantern_store::audit;
 use lantern_store::link::{Link, find, redeem};
 use lantern_store::{StoreError, account, gym};
 
@@ -95,6 +96,7 @@ pub async fn join(
     let secret = hashing(&app, move || Ok(Secret::of(&password)?)).await?;
     let done = blocking(&app, move |conn, _| {
         let account = redeem(conn, &token, &name, &secret)?;
+        audit::keep(conn, &account, Deed::Joined, None, "")?;
         Ok(account::sign_in(conn, &account)?)
     });
     let sign_in = done.await.map_err(over)?;

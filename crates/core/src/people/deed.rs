@@ -1,0 +1,98 @@
+//! What somebody does that is kept with who did it and when.
+
+use crate::kinds::words;
+use serde::{Deserialize, Serialize};
+
+words! {
+    /// A change, as it is told afterwards.
+    Deed {
+        SignedIn = "signed-in",
+        SignedOut = "signed-out",
+        Joined = "joined",
+        Invited = "invited",
+        MadePasswordLink = "made-password-link",
+        WithdrewLink = "withdrew-link",
+        RemovedPerson = "removed-person",
+        ChangedRole = "changed-role",
+        ChangedPassword = "changed-password",
+        EndedSignIns = "ended-sign-ins",
+        SetSecondFactor = "set-second-factor",
+        TookSecondFactorOff = "took-second-factor-off",
+        MadeRecoveryCodes = "made-recovery-codes",
+        DemandedSecondFactor = "demanded-second-factor",
+        MadeClass = "made-class",
+        MovedClass = "moved-class",
+        CancelledClass = "cancelled-class",
+        RepeatedClass = "repeated-class",
+        Booked = "booked",
+        KeptHowTheyCame = "kept-how-they-came",
+        ChangedTimetable = "changed-timetable",
+        MadeWeek = "made-week",
+        ChangedSheet = "changed-sheet",
+        Decided = "decided",
+        PressedClock = "pressed-clock",
+        Logged = "logged",
+        Taught = "taught",
+        ChangedCycle = "changed-cycle",
+        RemovedCycle = "removed-cycle",
+        AddedMember = "added-member",
+        ChangedMember = "changed-member",
+        ReadMembers = "read-members",
+        MemberLeft = "member-left",
+        MemberCameBack = "member-came-back",
+        ErasedMember = "erased-member",
+        MadeOwnPage = "made-own-page",
+        WithdrewOwnPage = "withdrew-own-page",
+        AnsweredProposal = "answered-proposal",
+        ChangedSettings = "changed-settings",
+        ChangedKit = "changed-kit",
+    }
+}
+
+impl Deed {
+    /// As it is told: `changed the kit`.
+    pub fn says(self) -> &'static str {
+        match self {
+            Deed::SignedIn => "signed in",
+            Deed::SignedOut => "signed out",
+            Deed::Joined => "used a link: joined, or set a new password",
+            Deed::Invited => "invited somebody",
+            Deed::MadePasswordLink => "made a link for a new password",
+            Deed::WithdrewLink => "withdrew a link",
+            Deed::RemovedPerson => "removed somebody who signed in",
+            Deed::ChangedRole => "changed what somebody may do",
+            Deed::ChangedPassword => "changed their password",
+            Deed::EndedSignIns => "ended their other sign-ins",
+            Deed::SetSecondFactor => "set up their second factor",
+            Deed::TookSecondFactorOff => "took a second factor off",
+            Deed::MadeRecoveryCodes => "made new codes for when the app is lost",
+            Deed::DemandedSecondFactor => "changed whether everybody needs a second factor",
+            Deed::MadeClass => "made a class",
+            Deed::MovedClass => "changed hour, places or coach of a class",
+            Deed::CancelledClass => "cancelled a class, or let it take place",
+            Deed::RepeatedClass => "repeated a class",
+            Deed::Booked => "changed who is booked",
+            Deed::KeptHowTheyCame => "kept how somebody came",
+            Deed::ChangedTimetable => "changed the timetable",
+            Deed::MadeWeek => "made a week from the timetable",
+            Deed::ChangedSheet => "changed the sheet",
+            Deed::Decided => "decided in the plan",
+            Deed::PressedClock => "pressed the wall’s clock",
+            Deed::Logged => "logged or mended results",
+            Deed::Taught => "left a result out of learning, or took it in",
+            Deed::ChangedCycle => "changed a cycle",
+            Deed::RemovedCycle => "removed a cycle",
+            Deed::AddedMember => "added a member",
+            Deed::ChangedMember => "changed what is known of a member",
+            Deed::ReadMembers => "read members or maxes from a table",
+            Deed::MemberLeft => "let a member leave",
+            Deed::MemberCameBack => "took a member back",
+            Deed::ErasedMember => "erased a member for good",
+            Deed::MadeOwnPage => "made a link to a member’s own page",
+            Deed::WithdrewOwnPage => "withdrew the link to a member’s own page",
+            Deed::AnsweredProposal => "answered what a member said",
+            Deed::ChangedSettings => "changed the settings",
+            Deed::ChangedKit => "changed the kit",
+        }
+    }
+}
