@@ -30,6 +30,8 @@ enum Command {
     Demo(commands::demo::Args),
     /// Add, list and remove halls.
     Hall(commands::hall::Args),
+    /// Send bookings and cancellations to a running server, as another program would.
+    SendBookings(commands::send_bookings::Args),
     /// Copy everything of every hall into a file.
     Backup(commands::backup::Args),
     /// Bring everything back from such a file, into a database without halls.
@@ -48,6 +50,7 @@ fn main() -> ExitCode {
         Command::Serve(args) => commands::serve::run(&args),
         Command::Demo(args) => commands::demo::run(&args),
         Command::Hall(args) => commands::hall::run(&args),
+        Command::SendBookings(args) => commands::send_bookings::run(&args),
         Command::Migrate(args) => commands::migrate::run(&args),
     };
     match done {

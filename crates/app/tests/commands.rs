@@ -203,3 +203,84 @@ fn a_copy_brings_everything_back() {
     );
     std::fs::remove_dir_all(&dir).unwrap();
 }
+
+/// One hall out into a file and into another server, beside a hall that is there.
+#[test]
+fn a_hall_is_carried_to_another_server_whole_or_not_at_all() {
+    use lantern_store::{account, gym, record, testing::TestDatabase, whole};
+    let (from, to) = (TestDatabase::new(), TestDatabase::new());
+    let dir = std::env::temp_dir().join(format!("hl-carry-{}", std::process::id()));
+    std::fs::create_dir_all(&dir).unwrap();
+    let path = |name: &str| dir.join(name).to_str().unwrap().to_owned();
+    let hall = |db: &TestDatabase, args: &[&str], stdin: &[u8]| {
+        let mut all = vec!["hall", "--database-url", db.url()];
+        all.extend(args);
+        run(&all, stdin)
+    };
+    assert_eq!(run(&["demo", "--database-url", from.url()], b"").status.code(), Some(0));
+    let file = path("ropewalk.hall");
+    let written = hall(&from, &["export", "Ropewalk Hall", "--to", &file], b"");
+    assert!(out(&written).contains("Members' limits are among them"), "{}", err(&written));
+    assert!(
+        err(&hall(&from, &["export", "Ropewalk Hall", "--to", &file], b"")).contains("Name another file")
+    );
+    let mode = std::os::unix::fs::PermissionsExt::mode(&std::fs::metadata(&file).unwrap().permissions());
+    assert_eq!(mode & 0o777, 0o600);
+    let text = std::fs::read_to_string(&file).unwrap();
+    assert!(text.lines().next().unwrap().contains("keep it like a medical record"));
+    assert!(text.contains("\"table\":\"limits\"") && !text.contains("\"table\":\"sign_ins\""));
+    // a hall is there already on the other server; it is not touched
+    let add = ["add", "Slipway", "--email", "t@slipway.example", "--owner", "Tam"];
+    assert_eq!(hall(&to, &add, b"four oars and a kettle").status.code(), Some(0));
+    // what is none, half of one, of another version, or of several halls, changes nothing
+    let other = text.lines().nth(40).unwrap().replace("\"gym_id\":\"0", "\"gym_id\":\"f");
+    let lines: Vec<&str> = text.lines().collect();
+    for (name, bytes, words) in [
+        ("none", "not a hall".to_owned(), "this file is no hall"),
+        ("half", text[..text.len() / 2].to_owned(), "is no row"),
+        ("version", text.replacen("\"schema\":\"", "\"schema\":\"9", 1), "the database of"),
+        ("several", format!("{}\n{other}\n", lines[..60].join("\n")), "is of another hall"),
+        ("table", format!("{}\n{{\"table\":\"pg_class\",\"row\":{{}}}}\n", lines[0]), "is of another hall"),
+    ] {
+        std::fs::write(path(name), bytes).unwrap();
+        let bad = hall(&to, &["import", &path(name)], b"");
+        assert!(bad.status.code() == Some(2) && err(&bad).contains(words), "{name}: {}", err(&bad));
+        assert_eq!(gym::list(&mut to.conn()).unwrap().len(), 1, "{name}");
+    }
+    let read = hall(&to, &["import", &file], b"");
+    assert!(out(&read).starts_with("Ropewalk Hall is there: "), "{}", err(&read));
+    let again = hall(&to, &["import", &file], b"");
+    assert!(err(&again).contains("in this database already"), "{}", err(&again));
+    // everything came: written again it is the same, and what is counted from the results is counted the same
+    let back = path("back.hall");
+    hall(&to, &["export", "Ropewalk Hall", "--to", &back], b"");
+    assert!(std::fs::read_to_string(&back).unwrap() == text, "the two files differ");
+    let counted = |db: &TestDatabase| {
+        let rows = whole::rows(&mut db.conn()).unwrap();
+        (rows["member_days"], rows["log_days"], rows["results"])
+    };
+    assert_eq!(counted(&from), counted(&to));
+    let (mut a, mut b) = (from.conn(), to.conn());
+    let id = gym::find_demo(&mut a).unwrap().unwrap();
+    let today = chrono::Utc::now().date_naive();
+    let of = |conn: &mut lantern_store::PlainConnection| {
+        let c = record::counted(conn, id, today, 20).unwrap();
+        (c.members, c.slots, c.classes, c.latest)
+    };
+    assert_eq!(of(&mut a), of(&mut b));
+    assert!(account::check(&mut b, "ines@ropewalk.example", "lantern-demo").unwrap().is_some());
+    std::fs::remove_dir_all(&dir).unwrap();
+}
+
+/// No table of a hall is forgotten when it is carried.
+#[test]
+fn every_table_of_a_hall_is_carried_or_left_on_purpose() {
+    use lantern_store::{carry, testing::TestDatabase, whole};
+    let db = TestDatabase::new();
+    let ours = ["__diesel_schema_migrations", "tries"];
+    let all: Vec<String> =
+        whole::rows(&mut db.conn()).unwrap().into_keys().filter(|t| !ours.contains(&t.as_str())).collect();
+    let mut known: Vec<&str> = carry::TABLES.iter().chain(&carry::LEFT).copied().collect();
+    known.sort_unstable();
+    assert_eq!(all, known);
+}

@@ -26,6 +26,9 @@ pub enum StoreError {
     /// The database does not answer.
     #[error("The database does not answer. Start it and try again. ({0})")]
     Away(String),
+    /// A file that is not what it should be, or cannot be written.
+    #[error("{0}")]
+    File(String),
     /// Anything else.
     #[error("The database failed: {0}")]
     Failed(String),

@@ -39,5 +39,6 @@ id!(SessionId, "a day's session");
 id!(ClassId, "a class");
 id!(CycleId, "a cycle of a lift");
 id!(RegularId, "a class of every week");
+id!(EventId, "an event that another program sent");
 id!(ProposalId, "what a member says of themselves");
 id!(LinkId, "a link that is used once");

@@ -4,6 +4,7 @@
 pub mod account;
 pub mod audit;
 pub mod booking;
+pub mod carry;
 pub mod class;
 pub mod clock;
 mod connect;
@@ -11,6 +12,7 @@ pub mod cycle;
 pub mod decision;
 pub mod door;
 mod error;
+pub mod feed;
 pub mod gym;
 mod ids;
 pub mod kit;
@@ -36,6 +38,6 @@ pub use connect::{
 };
 pub use error::{Result, StoreError};
 pub use ids::{
-    AccountId, ClassId, CycleId, GymId, LinkId, MemberId, ProposalId, RegularId, SessionId, SignInId,
+    AccountId, ClassId, CycleId, EventId, GymId, LinkId, MemberId, ProposalId, RegularId, SessionId, SignInId,
 };
 pub use once::{Once, forget_old, once};

@@ -7,6 +7,7 @@ use crate::schema::{bookings, classes, member_links, members, proposals, session
 use chrono::{DateTime, Duration, NaiveDateTime, Utc};
 use diesel::prelude::*;
 use lantern_core::roster::{MOST_WAITING, Proposal};
+use lantern_core::timetable::Standing;
 use uuid::Uuid;
 
 /// Days after which a link ends.
@@ -106,6 +107,8 @@ pub struct Coming {
     pub sheet: String,
     /// Unguessable part of their card's link.
     pub card_token: String,
+    /// A place, or waiting.
+    pub standing: Standing,
 }
 
 /// Classes from a moment on that a member is booked for, the next first; at most so many.
@@ -133,13 +136,14 @@ pub fn coming(
         .limit(most)
         .select((classes::id, classes::starts_at, sessions::sheet, bookings::card_token))
         .load::<(Uuid, NaiveDateTime, String, String)>(conn)?;
-    let of = |(class, starts_at, sheet, card_token)| Coming {
-        class: ClassId(class),
-        starts_at,
-        sheet,
-        card_token,
-    };
-    Ok(rows.into_iter().map(of).collect())
+    rows.into_iter()
+        .map(|(class, starts_at, sheet, card_token)| {
+            let class = ClassId(class);
+            let all = crate::booking::sign_ups(conn, gym, class)?;
+            let standing = all.iter().find(|b| b.member == member).map_or(Standing::Booked, |b| b.standing);
+            Ok(Coming { class, starts_at, sheet, card_token, standing })
+        })
+        .collect()
 }
 
 /// Keeps what a member says of themselves.

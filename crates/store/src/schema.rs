@@ -91,6 +91,26 @@ diesel::table! {
     }
 }
 diesel::table! {
+    feeds (gym_id) {
+        gym_id -> Uuid,
+        secret -> Text,
+        made_by -> Text,
+        made_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    feed_events (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        event -> Text,
+        at -> Timestamptz,
+        what -> Text,
+        starts_at -> Timestamp,
+        member -> Text,
+        outcome -> Text,
+    }
+}
+diesel::table! {
     tries (key_hash) {
         key_hash -> Text,
         taken -> Integer,

@@ -96,7 +96,8 @@ impl ResponseError for WebError {
             | WebError::PageOver
             | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
-            WebError::Unreadable(_) | WebError::Store(StoreError::Taken(_) | StoreError::Refused) => {
+            WebError::Unreadable(_)
+            | WebError::Store(StoreError::Taken(_) | StoreError::Refused | StoreError::File(_)) => {
                 StatusCode::UNPROCESSABLE_ENTITY
             }
             WebError::Store(StoreError::Away(_)) | WebError::Left => StatusCode::SERVICE_UNAVAILABLE,

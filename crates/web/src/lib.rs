@@ -17,3 +17,8 @@ mod routes;
 mod session;
 
 pub use app::{App, Config, serve};
+
+/// How an event of a feed is proven to be a hall's own.
+pub mod feed {
+    pub use crate::pages::feed::{PROOF, TIME, proof};
+}

@@ -3,9 +3,9 @@
 use crate::assets;
 use crate::pages::log::finish;
 use crate::pages::{
-    audit, bookings, brief, changes, classes, cycles, floor, health, hour, hours, import, kit, learnt, loads,
-    log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets, signin,
-    start, stimulus, timetable, variants, versions, warm_up,
+    audit, bookings, brief, changes, classes, cycles, feed, floor, health, hour, hours, import, kit, learnt,
+    loads, log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets,
+    signin, start, stimulus, timetable, variants, versions, warm_up,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -64,6 +64,10 @@ pub fn routes(c: &mut ServiceConfig) {
         )
         .route("/classes/{id}/came", post().to(bookings::came))
         .service(resource("/timetable").route(get().to(timetable::show)).route(post().to(timetable::add)))
+        .route("/feed/{hall}", post().to(feed::take))
+        .service(resource("/timetable/feed").route(get().to(feed::show)).route(post().to(feed::renew)))
+        .route("/timetable/feed/end", post().to(feed::end))
+        .route("/timetable/feed/{id}/settle", post().to(feed::settle))
         .route("/timetable/make", post().to(timetable::make))
         .route("/timetable/{id}/end", post().to(timetable::end))
         .route("/classes/{id}", get().to(classes::open))

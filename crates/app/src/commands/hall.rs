@@ -1,4 +1,4 @@
-//! `honest-lantern hall`: halls made, listed and removed in a shell.
+//! `honest-lantern hall`: halls made, listed, carried and removed in a shell.
 
 use super::{Done, print};
 use crate::settings::Overrides;
@@ -10,8 +10,9 @@ use lantern_core::settings::Settings;
 use lantern_core::sheet::WeightUnit;
 use lantern_store::account::Secret;
 use lantern_store::gym::{New, Row, found, list, remove};
-use lantern_store::{GymId, PlainConnection};
-use std::io::Read;
+use lantern_store::{GymId, PlainConnection, StoreError, carry};
+use std::io::{Read, Write};
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 /// Arguments.
@@ -50,6 +51,19 @@ enum What {
     },
     /// List the halls.
     List,
+    /// Write a hall into a file: all that is its own, limits of members too. It is not written over another file.
+    Export {
+        /// Its key or its whole name, as `hall list` shows them.
+        hall: String,
+        /// The file.
+        #[arg(long)]
+        to: PathBuf,
+    },
+    /// Read a hall from such a file into this database, whole or not at all.
+    Import {
+        /// The file.
+        file: PathBuf,
+    },
     /// Remove a hall with all that is its own: members, classes, results, accounts. There is no way back.
     Remove {
         /// Its key or its whole name, as `hall list` shows them.
@@ -78,6 +92,8 @@ pub fn run(args: &Args) -> Done {
                 );
             }
         }
+        What::Export { hall, to } => export(&mut conn, hall, to)?,
+        What::Import { file } => import(&mut conn, file)?,
         What::Remove { hall, yes } => gone(&mut conn, hall, *yes)?,
     }
     Ok(ExitCode::SUCCESS)
@@ -134,6 +150,38 @@ fn one<'a>(all: &'a [Row], hall: &str) -> Result<&'a Row, String> {
         [] => Err(format!("there is no hall “{hall}”. honest-lantern hall list shows them.")),
         _ => Err(format!("several halls are called “{hall}”. Give the key of one.")),
     }
+}
+
+fn export(conn: &mut PlainConnection, hall: &str, to: &Path) -> Result<(), String> {
+    use std::os::unix::fs::OpenOptionsExt;
+    let all = list(conn).map_err(|e| e.to_string())?;
+    let r = one(&all, hall)?;
+    // whoever owns the file reads it, and nobody else
+    let file = std::fs::OpenOptions::new().write(true).create_new(true).mode(0o600).open(to);
+    let file = file.map_err(|e| format!("{} cannot be written: {e}. Name another file.", to.display()))?;
+    let mut out = std::io::BufWriter::new(file);
+    let written = carry::export(conn, r.id, &mut out).map_err(|e| e.to_string());
+    let written = written.and_then(|n| out.flush().map(|()| n).map_err(|e| e.to_string()));
+    let n = written.inspect_err(|_| drop(std::fs::remove_file(to)))?;
+    print(&format!(
+        "{n} rows of {} are in {}. Members' limits are among them: keep it as such.\n",
+        r.name,
+        to.display()
+    ));
+    Ok(())
+}
+
+fn import(conn: &mut PlainConnection, from: &Path) -> Result<(), String> {
+    let file = std::fs::File::open(from)
+        .map_err(|e| format!("{} cannot be read: {e}. Name a file of hall export.", from.display()))?;
+    match carry::import(conn, std::io::BufReader::new(file)) {
+        Ok((name, n)) => print(&format!("{name} is there: {n} rows.\n")),
+        Err(StoreError::Taken(_)) => {
+            return Err("this hall, or somebody's e-mail in it, is in this database already. Nothing was changed; hall list shows what is there.".to_owned());
+        }
+        Err(e) => return Err(format!("{}: {e}. Nothing was changed.", from.display())),
+    }
+    Ok(())
 }
 
 fn gone(conn: &mut PlainConnection, hall: &str, yes: bool) -> Result<(), String> {

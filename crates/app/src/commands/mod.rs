@@ -7,6 +7,7 @@ pub mod migrate;
 pub mod plan;
 pub mod read;
 pub mod results;
+pub mod send_bookings;
 pub mod serve;
 pub mod simulate;
 

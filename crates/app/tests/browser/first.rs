@@ -6,6 +6,7 @@ use fantoccini::{Client, Locator};
 use lantern_store::testing::TestDatabase;
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
+use totp_rs::{Algorithm, Secret, TOTP};
 
 const PASSWORD: &str = "four oars and a kettle";
 
@@ -98,12 +99,8 @@ async fn a_hall_begins_with_nothing_and_plans_its_first_class() {
     until(c, ".hl-problems", "line 4, level").await;
     click(c, "#add").await;
     until(c, "#main", "3 members added").await;
-    // the first class, with everybody booked, and its sheet as it is pasted
-    c.goto(&hall.url("/classes/new")).await.unwrap();
-    c.wait().for_element(Locator::Css(".hl-picklist")).await.unwrap();
-    let all = "document.querySelectorAll('.hl-picklist input').forEach((b) => { b.checked = true; })";
-    c.execute(all, Vec::new()).await.unwrap();
-    click(c, "form.hl-form .is-link").await;
+    let sheet_page = first_week(&hall, c).await;
+    c.goto(&hall.url(&sheet_page)).await.unwrap();
     let sheet = "Back squat\n5x3 @ 75%\n\n12 min AMRAP\n10 burpees\n12 kb swings 24/16";
     fill(c, "sheet", sheet).await;
     click(c, "#save").await;
@@ -115,4 +112,57 @@ async fn a_hall_begins_with_nothing_and_plans_its_first_class() {
     let begin = text(c, "#main").await;
     assert!(begin.contains("3 members") && begin.contains("1 sheet"), "{begin}");
     assert_eq!(c.find_all(Locator::Css(".hl-begin .is-done")).await.unwrap().len(), 4);
+    with_a_second_factor(&hall, c).await;
+}
+
+/// The code that an app shows some half minutes from now.
+fn code(secret: &str, later: u64) -> String {
+    let secret = Secret::Encoded(secret.replace(' ', "")).to_bytes().unwrap();
+    let app = TOTP::new(Algorithm::SHA1, 6, 1, 30, secret, None, "x".into()).unwrap();
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).unwrap().as_secs();
+    app.generate(now + 30 * later)
+}
+
+/// The owner sets up a second factor, signs out, and comes in again by password and code.
+async fn with_a_second_factor(hall: &Empty, c: &Client) {
+    c.goto(&hall.url("/own/second")).await.unwrap();
+    click(c, "#begin").await;
+    let secret = text(c, "#secret").await;
+    fill(c, "code", &code(&secret, 0)).await;
+    click(c, "#prove").await;
+    until(c, "#main", "Codes for when you lose the app").await;
+    click(c, "form[action='/sign-out'] button").await;
+    fill(c, "email", "ines@slipway.example").await;
+    fill(c, "password", PASSWORD).await;
+    click(c, "main form button").await;
+    // the password alone opens nothing
+    fill(c, "code", "000000").await;
+    click(c, "main form button").await;
+    until(c, "#main", "This code does not count").await;
+    fill(c, "code", &code(&secret, 1)).await;
+    click(c, "main form button").await;
+    until(c, "h1", "Classes").await;
+}
+
+/// The week from the timetable: a class of every week, made for tomorrow, with everybody booked. The address of its sheet.
+async fn first_week(hall: &Empty, c: &Client) -> String {
+    let tomorrow = chrono::Local::now().date_naive() + chrono::Duration::days(1);
+    c.goto(&hall.url("/timetable")).await.unwrap();
+    let choose = format!("document.querySelector('#day').value = '{}'", tomorrow.format("%A"));
+    c.wait().for_element(Locator::Id("day")).await.unwrap();
+    c.execute(&choose, Vec::new()).await.unwrap();
+    c.execute("document.querySelector('#at').value = '18:00'", Vec::new()).await.unwrap();
+    fill(c, "places", "12").await;
+    click(c, "#add").await;
+    until(c, "#main", "18:00").await;
+    c.goto(&hall.url(&format!("/classes?week={tomorrow}"))).await.unwrap();
+    click(c, "#make-week").await;
+    until(c, ".hl-week", "0 of 12").await;
+    let class = c.find(Locator::Css(".hl-week a[href$='/sheet']")).await.unwrap();
+    let sheet_page = class.attr("href").await.unwrap().unwrap();
+    c.goto(&hall.url(&sheet_page.replace("/sheet", "/bookings"))).await.unwrap();
+    click(c, "[data-ticks=all]").await;
+    click(c, "#book").await;
+    until(c, "#main", "3 of 12 places").await;
+    sheet_page
 }

@@ -1,7 +1,9 @@
 //! The hall's weeks: the classes that are held every week, who has a place in one and who waits, and how full its hours are.
 
+mod feed;
 mod names;
 
+pub use feed::{Event, Happened, Outcome};
 pub use names::{Unclear, read_names};
 
 use crate::kinds::words;

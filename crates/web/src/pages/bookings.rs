@@ -58,7 +58,7 @@ struct Typed {
     unclear: Vec<String>,
 }
 
-fn standing(s: Standing) -> String {
+pub(super) fn standing(s: Standing) -> String {
     match s {
         Standing::Booked => "booked".to_owned(),
         Standing::Waits(0) => "waits, first in line".to_owned(),

@@ -1,8 +1,9 @@
 //! A member's own page, opened by a link without a password: their next cards, their results, what is known of them, and what they
 //! say of themselves. Nothing about anybody else.
 
+use super::bookings::standing;
 use super::id;
-use super::members::form::lift_row;
+use super::members::form::{TRIALS, lift_row};
 use super::members::{Use, uses};
 use crate::app::App;
 use crate::class_page::name_of;
@@ -20,6 +21,7 @@ use lantern_core::movement::{LoadKind, catalogue, say::spoken};
 use lantern_core::pacing::table::LIFTS;
 use lantern_core::roster::{Member, Proposal};
 use lantern_core::sheet::{read, read_number};
+use lantern_core::timetable::Standing;
 use lantern_core::units::{WeightUnit, clock, plain};
 use lantern_store::own_page::{self, open, propose, put_away};
 use lantern_store::{Connection, GymId, MemberId, ProposalId, StoreError, gym, kit, learning, roster};
@@ -39,8 +41,8 @@ struct MinePage {
     base: String,
     name: String,
     hall: String,
-    /// Day and hour, session, address of the card.
-    coming: Vec<(String, String, String)>,
+    /// Day and hour, session, address of the card, or how they wait.
+    coming: Vec<(String, String, String, String)>,
     /// Day, session, result.
     results: Vec<(String, String, String)>,
     lifts: Vec<Use>,
@@ -85,7 +87,8 @@ fn over(e: WebError) -> WebError {
 fn sets(m: &Member) -> Vec<(String, String, String)> {
     let day = |d: Option<chrono::NaiveDate>| d.map(|d| d.format("%-d %b %Y").to_string()).unwrap_or_default();
     let best = m.unbroken.iter().map(|b| (catalogue().name(&b.movement), plain(b.reps), day(b.date)));
-    let trials = m.trials.iter().map(|t| (t.test.replace('-', " "), clock(t.seconds), day(t.date)));
+    let name = |test: &str| TRIALS.iter().find(|(t, _)| *t == test).map_or(test, |(_, name)| name).to_owned();
+    let trials = m.trials.iter().map(|t| (name(&t.test), clock(t.seconds), day(t.date)));
     best.chain(trials).collect()
 }
 
@@ -111,7 +114,12 @@ fn page(
             .into_iter()
             .map(|c| {
                 let when = c.starts_at.format("%A %-d %B, %H:%M").to_string();
-                (when, name_of(&read(&c.sheet)), format!("/card/{}", c.card_token))
+                // who waits has no card yet
+                let (card, waits) = match c.standing {
+                    Standing::Booked => (format!("/card/{}", c.card_token), String::new()),
+                    waits => (String::new(), standing(waits)),
+                };
+                (when, name_of(&read(&c.sheet)), card, waits)
             })
             .collect(),
         results: results

@@ -6,6 +6,7 @@ pub mod brief;
 pub mod changes;
 pub mod classes;
 pub mod cycles;
+pub mod feed;
 pub mod floor;
 pub mod health;
 pub mod hour;

@@ -42,8 +42,11 @@ pub fn of(pattern: &str, f: &Fields) -> Option<Deed> {
         "/members/import" | "/members/roster" if reads => return None,
         p if p.starts_with("/classes/") => return of_class(p),
         p if p.starts_with("/members/") => return of_member(p),
+        "/timetable/feed/{id}/settle" => Deed::Booked,
         "/timetable/make" => Deed::MadeWeek,
-        "/timetable" | "/timetable/{id}/end" => Deed::ChangedTimetable,
+        "/timetable" | "/timetable/{id}/end" | "/timetable/feed" | "/timetable/feed/end" => {
+            Deed::ChangedTimetable
+        }
         "/cycles/new" | "/cycles/{id}" | "/cycles/{id}/hold" => Deed::ChangedCycle,
         "/cycles/{id}/remove" => Deed::RemovedCycle,
         "/settings" => Deed::ChangedSettings,
@@ -139,7 +142,8 @@ mod tests {
     use super::*;
 
     /// Changes of nothing that others see, and addresses where nobody is signed in.
-    const APART: [&str; 8] = [
+    const APART: [&str; 9] = [
+        "/feed/{hall}",
         "/set-up",
         "/sign-in",
         "/join/{token}",

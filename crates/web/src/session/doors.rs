@@ -11,7 +11,7 @@ pub fn asks(method: &Method, pattern: &str) -> Act {
         "/" | "/sign-out" | "/sign-in/code" => Act::Own,
         p if p == "/own" || p.starts_with("/own/") => Act::Own,
         "/classes" | "/classes/new" | "/classes/{id}" | "/classes/{id}/bookings" => Act::Book,
-        "/classes/{id}/came" | "/timetable/make" => Act::Book,
+        "/classes/{id}/came" | "/timetable/make" | "/timetable/feed/{id}/settle" => Act::Book,
         "/timetable" if reads => Act::Book,
         p if p.starts_with("/timetable") => Act::Settle,
         "/classes/{id}/when" | "/classes/{id}/cancel" | "/classes/{id}/repeat" => Act::Book,

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)] // a test may fail loudly
 
 mod doors;
+mod feed;
 mod finish;
 mod harness;
 mod health;

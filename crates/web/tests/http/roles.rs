@@ -24,9 +24,12 @@ fn addresses() -> Vec<(&'static str, &'static str)> {
 
 /// Addresses for everybody, and one that does not end.
 fn apart(pattern: &str) -> bool {
-    ["/static", "/healthz", "/readyz", "/metrics", "/sign-", "/theme", "/set-up", "/join", "/card", "/mine"]
-        .iter()
-        .any(|p| pattern.starts_with(p))
+    [
+        "/static", "/healthz", "/readyz", "/metrics", "/sign-", "/theme", "/set-up", "/join", "/card",
+        "/mine", "/feed",
+    ]
+    .iter()
+    .any(|p| pattern.starts_with(p))
         || pattern == "/classes/{id}/clock/events"
 }
 
@@ -54,7 +57,8 @@ fn of_role(s: &Server, h: &Hall, role: Role) -> Browse {
 }
 
 /// What is for the front desk too.
-const DESK: [&str; 19] = [
+const DESK: [&str; 20] = [
+    "/timetable/feed/{id}/settle",
     "/",
     "/sign-in/code",
     "/own",
@@ -88,8 +92,15 @@ const OWNERS: [(&str, &str); 8] = [
 ];
 
 /// What a hall settles once.
-const SETTLED: [(&str, &str); 4] =
-    [("GET", "/changes"), ("POST", "/settings"), ("POST", "/timetable"), ("POST", "/timetable/{id}/end")];
+const SETTLED: [(&str, &str); 7] = [
+    ("GET", "/timetable/feed"),
+    ("POST", "/timetable/feed"),
+    ("POST", "/timetable/feed/end"),
+    ("GET", "/changes"),
+    ("POST", "/settings"),
+    ("POST", "/timetable"),
+    ("POST", "/timetable/{id}/end"),
+];
 
 #[test]
 fn every_role_opens_what_is_theirs_and_nothing_else() {

@@ -13,7 +13,7 @@ use std::collections::BTreeMap;
 /// Rows of lifts, and of best sets, that a form holds.
 const MOST_ROWS: usize = 400;
 /// Trials that a form has a row for: id, name.
-pub(super) const TRIALS: [(&str, &str); 2] = [("row-2000", "2 km row"), ("run-1000", "1 km run")];
+pub(in crate::pages) const TRIALS: [(&str, &str); 2] = [("row-2000", "2 km row"), ("run-1000", "1 km run")];
 
 /// The form's texts, as they are typed.
 #[derive(Clone, Default)]

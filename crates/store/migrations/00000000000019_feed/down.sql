@@ -1,0 +1,2 @@
+DROP TABLE feed_events;
+DROP TABLE feeds;
