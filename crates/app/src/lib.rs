@@ -2,4 +2,5 @@
 
 pub mod commands;
 pub mod demo;
+pub mod post;
 pub mod settings;

@@ -147,20 +147,26 @@ pub fn list(conn: &mut PgConnection, gym: GymId) -> Result<Vec<Account>> {
         .collect())
 }
 
-/// The account of an address and the hash of its password.
-pub struct Known(Option<(Account, String)>);
+/// Accounts whose password is looked at, of one address.
+const MOST_HALLS: i64 = 8;
+
+/// The accounts of an address, one in each of some halls, and the hashes of their passwords; the oldest hall first.
+pub struct Known(Vec<(Account, String)>);
 
 impl Known {
-    /// Whether a password is the account's. As much work for an address that has none, and no connection is needed for it.
-    pub fn with(self, password: &str) -> Option<Account> {
-        match self.0 {
-            Some((account, kept)) => matches(password, &kept).then_some(account),
-            None => {
-                let _ = hash(password);
-                None
-            }
+    /// Those accounts whose password it is. As much work for an address that has none, and no connection is needed for it.
+    pub fn with(self, password: &str) -> Vec<Account> {
+        if self.0.is_empty() {
+            let _ = hash(password);
         }
+        self.0.into_iter().filter(|(_, kept)| matches(password, kept)).map(|(account, _)| account).collect()
     }
+}
+
+type KnownRow = (uuid::Uuid, uuid::Uuid, String, String, String);
+
+fn known_as((gym, id, name, role, kept): KnownRow) -> (Account, String) {
+    (Account { gym: GymId(gym), id: AccountId(id), name, role: role_of(&role) }, kept)
 }
 
 /// What is known of an address.
@@ -168,15 +174,33 @@ impl Known {
 /// # Errors
 /// When the database is away.
 pub fn known(conn: &mut PgConnection, email: &str) -> Result<Known> {
-    let row = accounts::table
+    let rows = accounts::table
         .filter(accounts::email.eq(email.trim().to_lowercase()))
+        .order(accounts::gym_id)
+        .limit(MOST_HALLS)
         .select((accounts::gym_id, accounts::id, accounts::name, accounts::role, accounts::password_hash))
-        .first::<(uuid::Uuid, uuid::Uuid, String, String, String)>(conn)
-        .optional()?;
-    let found = |(gym, id, name, role, kept): (_, _, _, String, _)| {
-        (Account { gym: GymId(gym), id: AccountId(id), name, role: role_of(&role) }, kept)
-    };
-    Ok(Known(row.map(found)))
+        .load::<KnownRow>(conn)?;
+    Ok(Known(rows.into_iter().map(known_as).collect()))
+}
+
+/// The accounts of an address, in whatever halls.
+///
+/// # Errors
+/// When the database is away.
+pub fn of_email(conn: &mut PgConnection, email: &str) -> Result<Vec<Account>> {
+    Ok(known(conn, email)?.0.into_iter().map(|(account, _)| account).collect())
+}
+
+/// The same of one account.
+///
+/// # Errors
+/// `NotFound` for an account of another gym.
+pub fn known_of(conn: &mut PgConnection, gym: GymId, id: AccountId) -> Result<Known> {
+    let row = accounts::table
+        .find((gym.0, id.0))
+        .select((accounts::gym_id, accounts::id, accounts::name, accounts::role, accounts::password_hash))
+        .first::<KnownRow>(conn)?;
+    Ok(Known(vec![known_as(row)]))
 }
 
 /// Checks address and password; `None` when they do not belong together. Takes as long for an unknown address.
@@ -184,7 +208,50 @@ pub fn known(conn: &mut PgConnection, email: &str) -> Result<Known> {
 /// # Errors
 /// When the database is away.
 pub fn check(conn: &mut PgConnection, email: &str, password: &str) -> Result<Option<Account>> {
-    Ok(known(conn, email)?.with(password))
+    Ok(known(conn, email)?.with(password).into_iter().next())
+}
+
+/// Another e-mail by which an account signs in.
+///
+/// # Errors
+/// `Taken` when somebody of the gym has it; `NotFound` for an account of another gym.
+pub fn change_email(conn: &mut PgConnection, gym: GymId, id: AccountId, email: &str) -> Result<()> {
+    let done = diesel::update(accounts::table.find((gym.0, id.0)))
+        .set(accounts::email.eq(email.trim().to_lowercase()))
+        .execute(conn);
+    match done.map_err(StoreError::from) {
+        Ok(0) => Err(StoreError::NotFound),
+        Ok(_) => Ok(()),
+        Err(StoreError::Taken(_)) => Err(StoreError::Taken(format!("An account with {email}"))),
+        Err(e) => Err(e),
+    }
+}
+
+/// Names of the halls of some sign-ins that count, with their keys.
+///
+/// # Errors
+/// When the database is away.
+pub fn halls_of(conn: &mut PgConnection, ins: &[(GymId, SignInId)]) -> Result<Vec<(SignInId, String)>> {
+    let ids: Vec<uuid::Uuid> = ins.iter().map(|(_, id)| id.0).collect();
+    let gyms_of: Vec<uuid::Uuid> = ins.iter().map(|(gym, _)| gym.0).collect();
+    let rows = sign_ins::table
+        .inner_join(gyms::table.on(gyms::id.eq(sign_ins::gym_id)))
+        .filter(sign_ins::gym_id.eq_any(gyms_of).and(sign_ins::id.eq_any(ids)))
+        .filter(sign_ins::created_at.gt(Utc::now() - Duration::days(DAYS)))
+        .order((gyms::name, sign_ins::id))
+        .select((sign_ins::id, gyms::name))
+        .load::<(uuid::Uuid, String)>(conn)?;
+    Ok(rows.into_iter().map(|(id, name)| (SignInId(id), name)).collect())
+}
+
+/// Drops sign-ins of a hall that have ended.
+///
+/// # Errors
+/// When the database is away.
+pub fn forget_ended(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
+    let before = Utc::now() - Duration::days(DAYS);
+    let old = sign_ins::table.filter(sign_ins::gym_id.eq(gym.0).and(sign_ins::created_at.le(before)));
+    Ok(diesel::delete(old).execute(conn)?)
 }
 
 /// E-mail by which somebody signs in.

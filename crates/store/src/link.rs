@@ -76,7 +76,11 @@ pub fn invite(
     (email, name, role): (&str, &str, Role),
 ) -> Result<String> {
     let email = email.trim().to_lowercase();
-    let used = accounts::table.filter(accounts::email.eq(&email)).count().get_result::<i64>(conn)? > 0;
+    let used = accounts::table
+        .filter(accounts::gym_id.eq(gym.0).and(accounts::email.eq(&email)))
+        .count()
+        .get_result::<i64>(conn)?
+        > 0;
     if used {
         return Err(StoreError::Taken(format!("An account with {email}")));
     }

@@ -7,6 +7,7 @@ use crate::frame::Bare;
 use crate::learners::Learners;
 use crate::metrics::Metrics;
 use crate::plan_cache::PlanCache;
+use crate::post::Office;
 use crate::{error, routes, session};
 use actix_session::SessionMiddleware;
 use actix_session::config::{CookieContentSecurity, PersistentSession};
@@ -29,12 +30,14 @@ use tokio::sync::Semaphore;
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
 /// How the server runs.
-#[derive(Debug, Clone)]
+#[derive(Clone)]
 pub struct Config {
     /// 64 bytes or more that sign the cookies.
     pub secret: Vec<u8>,
     /// Send cookies over TLS only.
     pub secure_cookies: bool,
+    /// How letters are sent; none: links are given by hand.
+    pub office: Option<Office>,
     /// Addresses whose word about who asks is believed: proxies in front of it.
     pub trusted_proxies: Vec<IpAddr>,
     /// What time it is; tests stop it.
@@ -65,6 +68,8 @@ pub struct App {
     pub clocks: Arc<Clocks>,
     /// What it counts about itself.
     pub metrics: Arc<Metrics>,
+    /// How letters are sent.
+    pub office: Option<Office>,
     /// Addresses whose word about who asks is believed.
     pub trusted_proxies: Arc<[IpAddr]>,
     /// Turns for hashing passwords.
@@ -110,6 +115,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
         plans: Arc::new(PlanCache::new(counts)),
         metrics: Arc::new(metrics),
         learners: Arc::default(),
+        office: config.office.clone(),
         trusted_proxies: config.trusted_proxies.clone().into(),
         hashing: Arc::new(Semaphore::new(MOST_HASHING)),
         set_up_code: config.set_up_code.clone(),

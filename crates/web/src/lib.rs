@@ -13,6 +13,7 @@ mod learners;
 mod metrics;
 mod pages;
 mod plan_cache;
+pub mod post;
 mod routes;
 mod session;
 

@@ -24,6 +24,11 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(get().to(people::second::ask))
                 .route(post().to(people::second::answer)),
         )
+        .service(
+            resource("/sign-in/forgotten")
+                .route(get().to(people::forgotten::show))
+                .route(post().to(people::forgotten::ask)),
+        )
         .route("/sign-out", post().to(signin::sign_out))
         .route("/theme/{word}", get().to(signin::theme))
         // halls and people
@@ -43,6 +48,8 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/changes", get().to(audit::show))
         .route("/own", get().to(people::own::show))
         .route("/own/password", post().to(people::own::password))
+        .route("/own/email", post().to(people::own::email))
+        .route("/own/hall", post().to(people::halls::switch))
         .route("/own/others", post().to(people::own::others))
         .service(
             resource("/own/second")

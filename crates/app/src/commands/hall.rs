@@ -121,6 +121,10 @@ fn add(
                 .to_owned(),
         );
     };
+    let there = list(conn).map_err(|e| e.to_string())?;
+    if there.iter().any(|r| r.name == name) {
+        return Err(format!("a hall called {name} is there already. Give this one another name."));
+    }
     let mut password = String::new();
     let read = std::io::stdin().read_to_string(&mut password);
     read.map_err(|e| format!("the password cannot be read: {e}. Write it to standard input."))?;

@@ -43,6 +43,7 @@ pub fn run(args: &Args) -> Done {
     let config = Config {
         secret: secret(&settings)?,
         secure_cookies: settings.secure_cookies,
+        office: settings.mail.as_ref().map(crate::post::office).transpose()?,
         trusted_proxies: settings.trusted_proxies.clone(),
         now: chrono::Utc::now,
         zone: settings.zone()?,

@@ -133,20 +133,20 @@ fn page(conn: &mut Connection, who: &Who, address: String, secret: String) -> Re
 }
 
 /// Where a hall's events are sent.
-fn door(request: &HttpRequest, who: &Who) -> String {
-    address(request, &format!("/feed/{}", who.gym()))
+fn door(app: &App, request: &HttpRequest, who: &Who) -> String {
+    address(app, request, &format!("/feed/{}", who.gym()))
 }
 
 /// `GET /timetable/feed`.
 pub async fn show(app: Data<App>, request: HttpRequest, who: Who) -> Page {
-    let at = door(&request, &who);
+    let at = door(&app, &request, &who);
     html(&blocking(&app, move |conn, _| page(conn, &who, at, String::new())).await?)
 }
 
 /// `POST /timetable/feed`: a new secret, shown once.
 pub async fn renew(app: Data<App>, request: HttpRequest, change: Change) -> Page {
     let (key, who) = (change.key(), change.who);
-    let at = door(&request, &who);
+    let at = door(&app, &request, &who);
     let shown = once(&app, key, move |conn, _| {
         let secret = feed::renew(conn, who.gym(), &who.sign_in.account.name)?;
         page(conn, &who, at, secret)

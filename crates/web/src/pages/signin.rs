@@ -1,5 +1,6 @@
 //! Sign-in, sign-out, the look of pages.
 
+use super::people::halls;
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
@@ -81,49 +82,55 @@ pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, bod
     if let Err(words) = knock.take(&app).await? {
         return again(StatusCode::TOO_MANY_REQUESTS, &words);
     }
-    let found = matching(&app, fields.get("email"), fields.get("password")).await?;
-    match found {
-        None => again(
+    let mut found = matching(&app, fields.get("email"), fields.get("password")).await?.into_iter();
+    let Some(sign_in) = found.next() else {
+        return again(
             StatusCode::UNPROCESSABLE_ENTITY,
             "E-mail and password do not belong together. Check both and try again.",
-        ),
-        Some(sign_in) => {
-            knock.got_in(&app, &sign_in.account).await?;
-            begin(&session, &sign_in)?;
-            let next = local_path(fields.get("next")).unwrap_or("/classes");
-            match sign_in.asks {
-                Asks::Code => Err(WebError::MoreFirst(CODE, next.to_owned())),
-                Asks::Nothing | Asks::Second => go(next),
-            }
-        }
+        );
+    };
+    knock.got_in(&app, &sign_in.account).await?;
+    begin(&session, &sign_in)?;
+    halls::keep(&session, found.map(|s| (s.account.gym, s.id)).collect())?;
+    let next = local_path(fields.get("next")).unwrap_or("/classes");
+    match sign_in.asks {
+        Asks::Code => Err(WebError::MoreFirst(CODE, next.to_owned())),
+        Asks::Nothing | Asks::Second => go(next),
     }
 }
 
-/// A sign-in where address and password belong together.
-async fn matching(app: &App, email: &str, password: &str) -> Result<Option<SignIn>, WebError> {
+/// Sign-ins where address and password belong together, one in each hall, the oldest first.
+async fn matching(app: &App, email: &str, password: &str) -> Result<Vec<SignIn>, WebError> {
     if email.len() > MOST_EMAIL || password.chars().count() > MOST {
-        return Ok(None);
+        return Ok(Vec::new());
     }
     let (email, password) = (email.to_owned(), password.to_owned());
     let known = blocking(app, move |conn, _| Ok(account::known(conn, &email)?)).await?;
-    let account = hashing(app, move || Ok(known.with(&password))).await?;
-    let Some(account) = account else { return Ok(None) };
-    let begun = blocking(app, move |conn, _| {
-        lantern_store::forget_old(conn, account.gym)?;
-        audit::forget_old(conn, account.gym)?;
-        let sign_in = account::sign_in(conn, &account)?;
-        if sign_in.asks != Asks::Code {
-            audit::keep(conn, &account, Deed::SignedIn, None, "")?;
+    let accounts = hashing(app, move || Ok(known.with(&password))).await?;
+    blocking(app, move |conn, _| {
+        let mut out = Vec::new();
+        for account in &accounts {
+            lantern_store::forget_old(conn, account.gym)?;
+            audit::forget_old(conn, account.gym)?;
+            account::forget_ended(conn, account.gym)?;
+            out.push(account::sign_in(conn, account)?);
         }
-        Ok(sign_in)
-    });
-    begun.await.map(Some)
+        if let Some(first) = out.first().filter(|s| s.asks != Asks::Code) {
+            audit::keep(conn, &first.account, Deed::SignedIn, None, "")?;
+        }
+        Ok(out)
+    })
+    .await
 }
 
 /// `POST /sign-out`.
 pub async fn sign_out(app: Data<App>, session: Session, change: Change) -> Page {
-    let (gym, id) = (change.who.gym(), change.who.sign_in.id);
-    blocking(&app, move |conn, _| Ok(account::sign_out(conn, gym, id)?)).await?;
+    let mut all = halls::others(&session);
+    all.push((change.who.gym(), change.who.sign_in.id));
+    blocking(&app, move |conn, _| {
+        Ok(all.into_iter().try_for_each(|(gym, id)| account::sign_out(conn, gym, id))?)
+    })
+    .await?;
     session.purge();
     go("/sign-in")
 }

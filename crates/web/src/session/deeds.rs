@@ -34,6 +34,7 @@ pub fn of(pattern: &str, f: &Fields) -> Option<Deed> {
         "/people/{id}/second" | "/own/second/off" => Deed::TookSecondFactorOff,
         "/people/second" => Deed::DemandedSecondFactor,
         "/own/password" => Deed::ChangedPassword,
+        "/own/email" => Deed::ChangedEmail,
         "/own/others" => Deed::EndedSignIns,
         "/own/second/prove" => Deed::SetSecondFactor,
         "/own/second/codes" => Deed::MadeRecoveryCodes,
@@ -142,7 +143,9 @@ mod tests {
     use super::*;
 
     /// Changes of nothing that others see, and addresses where nobody is signed in.
-    const APART: [&str; 9] = [
+    const APART: [&str; 11] = [
+        "/sign-in/forgotten",
+        "/own/hall",
         "/feed/{hall}",
         "/set-up",
         "/sign-in",

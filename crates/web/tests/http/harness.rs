@@ -38,6 +38,10 @@ pub struct Hall {
 
 impl Server {
     pub fn start() -> Server {
+        Server::with_office(None)
+    }
+
+    pub fn with_office(office: Option<lantern_web::post::Office>) -> Server {
         let database = TestDatabase::new();
         let listener = TcpListener::bind("127.0.0.1:0").unwrap();
         let port = listener.local_addr().unwrap().port();
@@ -45,6 +49,7 @@ impl Server {
         let config = Config {
             secret: vec![7; 64],
             secure_cookies: false,
+            office,
             trusted_proxies: Vec::new(),
             now: || now().and_utc(),
             zone: chrono_tz::Tz::UTC,

@@ -10,6 +10,7 @@ mod held;
 mod learnt;
 mod mine;
 mod people;
+mod post;
 mod reading;
 mod roles;
 mod second;

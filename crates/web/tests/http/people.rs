@@ -310,3 +310,67 @@ fn it_is_kept_who_changed_what_and_shown_to_whoever_settles() {
     owner.post(&format!("{member}/erase"), &[("name", "Ledger Member 0")]);
     assert!(!owner.get("/changes").body.contains("Ledger Member 0"));
 }
+
+#[test]
+fn one_password_lets_somebody_in_to_all_their_halls_and_each_ends_by_itself() {
+    let s = Server::start();
+    let (a, b, other) = (s.hall("Alder", 1), s.hall("Birch", 1), s.hall("Cedar", 1));
+    let mut conn = s.database.conn();
+    // the owner of the first coaches in the second, with the same password, and is somebody else in the third
+    let there = account::add(&mut conn, b.gym, &a.email, "Ines", account::Role::Coach, PASSWORD).unwrap();
+    account::add(&mut conn, other.gym, &a.email, "Another", account::Role::Coach, "not the same word")
+        .unwrap();
+    let mut me = s.signed_in(&a);
+    let own = me.get("/own").body;
+    assert!(own.contains("Go to Birch") && !own.contains("Cedar"), "{own}");
+    let key = own.split("name=\"to\" value=\"").nth(1).and_then(|r| r.split('"').next()).unwrap().to_owned();
+    assert_eq!(me.post("/own/hall", &[("to", &key)]).location, "/classes");
+    let page = me.get("/classes").body;
+    assert!(page.contains("Birch") && !page.contains("Alder"), "{page}");
+    me.csrf = token(&page);
+    assert_eq!(me.post("/settings", &[]).status, 403, "a coach there, an owner here");
+    assert_eq!(me.post("/own/hall", &[("to", &key)]).status, 404, "it is where they are");
+    assert_eq!(me.post("/own/hall", &[("to", "01900000-0000-7000-8000-000000000000")]).status, 404);
+    // back again; a new password there ends that hall alone
+    let back = me.get("/own").body;
+    let key = back.split("name=\"to\" value=\"").nth(1).and_then(|r| r.split('"').next()).unwrap().to_owned();
+    me.post("/own/hall", &[("to", &key)]);
+    me.csrf = token(&me.get("/classes").body);
+    assert!(me.get("/own").body.contains("Go to Birch"));
+    let reset = link::reset(&mut conn, b.gym, "Coach", there).unwrap();
+    let mut by_link = s.browse();
+    let path = format!("/join/{reset}");
+    by_link.csrf = token(&by_link.get(&path).body);
+    assert_eq!(by_link.post(&path, &[("password", OWN), ("again", OWN)]).status, 303);
+    assert!(!me.get("/own").body.contains("Go to Birch"), "the sign-in there ended");
+    assert_eq!(me.get("/classes").status, 200);
+    // signing out ends all of them
+    let mut both = s.browse();
+    both.csrf = token(&both.get("/sign-in").body);
+    assert_eq!(both.post("/sign-in", &[("email", &a.email), ("password", OWN)]).location, "/classes");
+    assert!(both.get("/classes").body.contains("Birch"));
+    me.post("/sign-out", &[]);
+    assert_eq!((me.get("/classes").status, both.get("/classes").status), (303, 200));
+}
+
+#[test]
+fn another_email_signs_in_once_the_password_was_given() {
+    let s = Server::start();
+    let h = s.hall("Post", 1);
+    let mut conn = s.database.conn();
+    account::add(&mut conn, h.gym, "tam@hall.example", "Tam", account::Role::Coach, PASSWORD).unwrap();
+    let mut b = s.signed_in(&h);
+    for (email, before, words) in [
+        ("nowhere", PASSWORD, "no e-mail address"),
+        ("new@hall.example", "guessed", "The password of now is not right"),
+        ("tam@hall.example", PASSWORD, "tam@hall.example is there already"),
+    ] {
+        let bad = b.post("/own/email", &[("email", email), ("before", before)]);
+        assert!(bad.status == 422 && bad.body.contains(words), "{words}: {}", bad.body);
+        assert!(bad.body.contains(&format!("value=\"{email}\"")), "what was typed stays");
+    }
+    let done = b.post("/own/email", &[("email", " New@Hall.example "), ("before", PASSWORD)]);
+    assert!(done.status == 200 && done.body.contains("new e-mail from now on"), "{}", done.body);
+    assert!(account::check(&mut conn, &h.email, PASSWORD).unwrap().is_none());
+    assert!(account::check(&mut conn, "new@hall.example", PASSWORD).unwrap().is_some());
+}

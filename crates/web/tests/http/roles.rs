@@ -57,7 +57,9 @@ fn of_role(s: &Server, h: &Hall, role: Role) -> Browse {
 }
 
 /// What is for the front desk too.
-const DESK: [&str; 20] = [
+const DESK: [&str; 22] = [
+    "/own/email",
+    "/own/hall",
     "/timetable/feed/{id}/settle",
     "/",
     "/sign-in/code",

@@ -101,7 +101,7 @@ struct LinkPage {
 pub async fn renew(app: Data<App>, request: HttpRequest, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let at = MemberId(id(&path)?);
-    let here = address(&request, "/mine/");
+    let here = address(&app, &request, "/mine/");
     let who = change.who;
     let page = once(&app, key, move |conn, _| {
         let hall = gym::find(conn, who.gym())?;

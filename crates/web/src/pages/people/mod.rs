@@ -1,5 +1,7 @@
 //! Who signs in to a hall: its accounts, the links by which new ones join and passwords are set.
 
+pub mod forgotten;
+pub mod halls;
 pub mod join;
 pub mod own;
 pub mod second;
@@ -8,6 +10,7 @@ use super::id;
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{Area, Frame, go, html, html_as};
+use crate::post::{About, Letter, letter, sent};
 use crate::session::{Change, Who, blocking, once_unless};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -35,6 +38,8 @@ struct PeoplePage {
     links: Vec<LinkView>,
     /// A link that was just made: for whom, and its address; shown once.
     made: Option<(String, String)>,
+    /// What became of the letter with it.
+    sent: String,
     /// A second factor is wanted of everybody.
     demanded: bool,
     problem: String,
@@ -61,6 +66,7 @@ struct LinkView {
 #[derive(Default)]
 struct Said {
     made: Option<(String, String)>,
+    letter: Option<Letter>,
     problem: String,
     typed: (String, String),
 }
@@ -93,6 +99,7 @@ fn page(conn: &mut Connection, who: &Who, said: Said) -> Result<PeoplePage, WebE
             })
             .collect(),
         made: said.made,
+        sent: String::new(),
         demanded: store_second::demanded(conn, who.gym())?,
         problem: said.problem,
         typed: said.typed,
@@ -104,8 +111,11 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
     html(&blocking(&app, move |conn, _| page(conn, &who, Said::default())).await?)
 }
 
-/// The address under which this server was asked.
-pub(super) fn address(request: &HttpRequest, path: &str) -> String {
+/// A path with the address of this server: the one that it is known by, else the one under which it was asked.
+pub(super) fn address(app: &App, request: &HttpRequest, path: &str) -> String {
+    if let Some(office) = &app.office {
+        return format!("{}{path}", office.address);
+    }
     let info = request.connection_info();
     format!("{}://{}{path}", info.scheme(), info.host())
 }
@@ -118,11 +128,19 @@ async fn changed(
 ) -> Page {
     let (key, who) = (change.key(), change.who);
     let refused = |p: &PeoplePage| !p.problem.is_empty();
-    let shown = once_unless(&app, key, refused, move |conn, _| {
-        let said = work(conn, &who)?;
-        page(conn, &who, said)
+    let refused = move |(p, _): &(PeoplePage, Option<Letter>)| refused(p);
+    let (mut shown, letter) = once_unless(&app, key, refused, move |conn, _| {
+        let mut said = work(conn, &who)?;
+        let letter = said.letter.take();
+        Ok((page(conn, &who, said)?, letter))
     })
     .await?;
+    // it is on its way or not when the page is shown: the link stands there in any case
+    if let Some(letter) = letter
+        && let Some(told) = sent(&app, letter).await
+    {
+        shown.sent = told.unwrap_or_else(|e| e);
+    }
     let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
     html_as(status, &shown)
 }
@@ -132,7 +150,7 @@ pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Pag
     let f = &change.fields;
     let typed = (f.get("email").to_owned(), f.get("name").trim().to_owned());
     let role = Role::read(f.get("role"));
-    let here = address(&request, "/join/");
+    let here = address(&app, &request, "/join/");
     changed(app, change, move |conn, who| {
         let refuse =
             |problem: &str| Said { problem: problem.to_owned(), typed: typed.clone(), ..Said::default() };
@@ -145,7 +163,12 @@ pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Pag
         let Some(role) = role else { return Ok(refuse(NO_ROLE)) };
         let by = &who.sign_in.account.name;
         match link::invite(conn, who.gym(), by, (&mail, &name, role)) {
-            Ok(token) => Ok(Said { made: Some((name, here + &token)), ..Said::default() }),
+            Ok(token) => {
+                let link = here + &token;
+                let hall = gym::find(conn, who.gym())?.name;
+                let letter = Some(letter(About::Joining, &hall, (&name, &mail), &link));
+                Ok(Said { made: Some((name, link)), letter, ..Said::default() })
+            }
             Err(e @ StoreError::Taken(_)) => Ok(refuse(&e.to_string())),
             Err(e) => Err(e.into()),
         }
@@ -156,12 +179,15 @@ pub async fn invite(app: Data<App>, request: HttpRequest, change: Change) -> Pag
 /// `POST /people/{id}/reset`: a link by which somebody sets a new password, shown once.
 pub async fn reset(app: Data<App>, request: HttpRequest, change: Change, path: Path<String>) -> Page {
     let account = AccountId(id(&path)?);
-    let here = address(&request, "/join/");
+    let here = address(&app, &request, "/join/");
     changed(app, change, move |conn, who| {
         let by = &who.sign_in.account.name;
         let token = link::reset(conn, who.gym(), by, account)?;
         let name = account::list(conn, who.gym())?.into_iter().find(|a| a.id == account).map(|a| a.name);
-        Ok(Said { made: Some((name.unwrap_or_default(), here + &token)), ..Said::default() })
+        let (name, link) = (name.unwrap_or_default(), here + &token);
+        let (hall, mail) = (gym::find(conn, who.gym())?.name, account::email(conn, who.gym(), account)?);
+        let letter = Some(letter(About::Password, &hall, (&name, &mail), &link));
+        Ok(Said { made: Some((name, link)), letter, ..Said::default() })
     })
     .await
 }

@@ -1,15 +1,20 @@
-//! One's own account: a new password, one's sign-ins.
+//! One's own account: another password or e-mail, one's sign-ins and halls.
 
+use super::halls;
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, hashing, limiter};
+use actix_session::Session;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
-use lantern_core::people::check;
+use lantern_core::people::{self, check};
 use lantern_store::account::Secret;
 use lantern_store::{Connection, account, gym, second};
+
+/// Said where the password of now is another.
+const WRONG: &str = "The password of now is not right. Nothing was changed.";
 
 #[derive(Template)]
 #[template(path = "people/own.html")]
@@ -20,6 +25,10 @@ struct OwnPage {
     /// What is said of the second factor, and of the way to it.
     second: String,
     second_link: &'static str,
+    /// Other halls that the same password lets in: key and name.
+    halls: Vec<(String, String)>,
+    /// Another e-mail as typed.
+    typed: String,
     problem: String,
     done: &'static str,
 }
@@ -34,6 +43,8 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
     );
     Ok(OwnPage {
         second,
+        halls: Vec::new(),
+        typed: String::new(),
         second_link: if since.is_some() { "New codes, or take it off" } else { "Set one up" },
         frame: Frame::new(who, &hall, Area::Settings, "Your account"),
         email: account::email(conn, who.gym(), who.account())?,
@@ -47,8 +58,47 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
 }
 
 /// `GET /own`.
-pub async fn show(app: Data<App>, who: Who) -> Page {
-    html(&blocking(&app, move |conn, _| page(conn, &who, "", "")).await?)
+pub async fn show(app: Data<App>, session: Session, who: Who) -> Page {
+    let others = halls::others(&session);
+    let shown = blocking(&app, move |conn, _| {
+        let halls = halls::named(conn, &others)?;
+        Ok(OwnPage { halls, ..page(conn, &who, "", "")? })
+    });
+    html(&shown.await?)
+}
+
+/// `POST /own/email`: another e-mail to sign in by, for somebody who knows the password.
+pub async fn email(app: Data<App>, change: Change) -> Page {
+    let (who, f) = (change.who, change.fields);
+    let limit = format!("password {}", who.account());
+    let typed = f.get("email").to_owned();
+    let (mail, before) = (people::email(&typed), f.get("before").to_owned());
+    let here = who.here();
+    let known = blocking(&app, move |conn, _| Ok(account::known_of(conn, here.0, here.1)?)).await?;
+    let tried = match &mail {
+        None => Err("This is no e-mail address. Write, say, ines@hall.example.".to_owned()),
+        Some(_) => limiter::take(&app, &limit).await?,
+    };
+    let right = match tried {
+        Err(wrong) => Err(wrong),
+        Ok(()) => match hashing(&app, move || Ok(!known.with(&before).is_empty())).await? {
+            true => limiter::clear(&app, &limit).await.map(Ok)?,
+            false => Err(WRONG.to_owned()),
+        },
+    };
+    let shown = blocking(&app, move |conn, _| {
+        let done = right.and_then(|()| {
+            let mail = mail.unwrap_or_default();
+            account::change_email(conn, here.0, here.1, &mail).map_err(|e| e.to_string())
+        });
+        match done {
+            Ok(()) => page(conn, &who, "", "You sign in with the new e-mail from now on."),
+            Err(problem) => Ok(OwnPage { typed, ..page(conn, &who, &problem, "")? }),
+        }
+    })
+    .await?;
+    let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    html_as(status, &shown)
 }
 
 /// `POST /own/password`: a new one for somebody who knows the one before. Other sign-ins end.
@@ -61,7 +111,7 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
     let (email, hall, known) = blocking(&app, move |conn, _| {
         let email = account::email(conn, of.gym(), of.account())?;
         let hall = gym::find(conn, of.gym())?.name;
-        let known = account::known(conn, &email)?;
+        let known = account::known_of(conn, of.gym(), of.account())?;
         Ok((email, hall, known))
     })
     .await?;
@@ -81,12 +131,14 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
     let secret = match tried {
         Err(wrong) => Err(wrong),
         Ok(()) => {
-            let made =
-                hashing(&app, move || Ok(known.with(&before).map(|_| Secret::of(&new)).transpose()?)).await?;
+            let made = hashing(&app, move || {
+                Ok(known.with(&before).first().map(|_| Secret::of(&new)).transpose()?)
+            })
+            .await?;
             if made.is_some() {
                 limiter::clear(&app, &limit).await?;
             }
-            made.ok_or_else(|| "The password of now is not right. Nothing was changed.".to_owned())
+            made.ok_or_else(|| WRONG.to_owned())
         }
     };
     let shown = blocking(&app, move |conn, _| match secret {
