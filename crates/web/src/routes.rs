@@ -10,14 +10,30 @@ use crate::pages::{
 use actix_web::web::{ServiceConfig, get, post, resource};
 
 /// All routes.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub fn routes(c: &mut ServiceConfig) {
+    ground_routes(c);
+    session_routes(c);
+    people_routes(c);
+    classes_routes(c);
+    sheet_routes(c);
+    plan_routes(c);
+    floor_routes(c);
+    logbook_routes(c);
+    cycles_routes(c);
+    roster_routes(c);
+}
+
+/// What everybody may open.
+fn ground_routes(c: &mut ServiceConfig) {
     c.route("/static/{name:.*}", get().to(assets::get))
         .route("/healthz", get().to(health::live))
         .route("/readyz", get().to(health::ready))
-        .route("/metrics", get().to(health::metrics))
-        // session
-        .route("/", get().to(signin::home))
+        .route("/metrics", get().to(health::metrics));
+}
+
+/// Coming in and going out.
+fn session_routes(c: &mut ServiceConfig) {
+    c.route("/", get().to(signin::home))
         .service(resource("/sign-in").route(get().to(signin::show)).route(post().to(signin::sign_in)))
         .service(
             resource("/sign-in/code")
@@ -30,9 +46,12 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(post().to(people::forgotten::ask)),
         )
         .route("/sign-out", post().to(signin::sign_out))
-        .route("/theme/{word}", get().to(signin::theme))
-        // halls and people
-        .service(resource("/set-up").route(get().to(set_up::show)).route(post().to(set_up::set_up)))
+        .route("/theme/{word}", get().to(signin::theme));
+}
+
+/// Halls and the people who sign in.
+fn people_routes(c: &mut ServiceConfig) {
+    c.service(resource("/set-up").route(get().to(set_up::show)).route(post().to(set_up::set_up)))
         .route("/start", get().to(start::show))
         .route("/people", get().to(people::show))
         .route("/people/invite", post().to(people::invite))
@@ -60,9 +79,12 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/own/second/codes", post().to(people::second::codes))
         .route("/own/second/off", post().to(people::second::off))
         .route("/people/second", post().to(people::demand))
-        .route("/people/{id}/second", post().to(people::second_off))
-        // classes
-        .route("/classes", get().to(classes::week))
+        .route("/people/{id}/second", post().to(people::second_off));
+}
+
+/// The week and its classes.
+fn classes_routes(c: &mut ServiceConfig) {
+    c.route("/classes", get().to(classes::week))
         .service(resource("/classes/new").route(get().to(classes::new)).route(post().to(classes::add)))
         .service(
             resource("/classes/{id}/bookings")
@@ -82,9 +104,12 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/cancel", post().to(hours::cancel))
         .route("/classes/{id}/repeat", post().to(hours::repeat))
         .route("/classes/{id}/undo", post().to(classes::undo))
-        .route("/classes/{id}/changes", get().to(changes::show))
-        // sheet
-        .service(resource("/classes/{id}/sheet").route(get().to(sheet::show)).route(post().to(sheet::save)))
+        .route("/classes/{id}/changes", get().to(changes::show));
+}
+
+/// The sheet of a class.
+fn sheet_routes(c: &mut ServiceConfig) {
+    c.service(resource("/classes/{id}/sheet").route(get().to(sheet::show)).route(post().to(sheet::save)))
         .route("/classes/{id}/sheet/read", post().to(sheet::read_part))
         .route("/classes/{id}/sheet/check", post().to(sheet::check))
         .route("/classes/{id}/sheet/take", post().to(sheet::take))
@@ -93,43 +118,45 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/sheet/copy", post().to(sheet::copy))
         .route("/classes/{id}/sheet/discard", post().to(sheet::discard))
         .route("/sheet-words", get().to(sheet::completions))
-        .route("/sheets", get().to(sheets::show))
-        // plan
-        .service(
-            resource("/classes/{id}/stimulus")
-                .route(get().to(stimulus::show))
-                .route(post().to(stimulus::change)),
-        )
-        .route("/classes/{id}/hour", get().to(hour::show))
-        .route("/classes/{id}/length", post().to(hour::length))
-        .route("/classes/{id}/warm-up", get().to(warm_up::show))
-        .route("/classes/{id}/swap", post().to(warm_up::swap))
-        .route("/classes/{id}/loads", get().to(loads::show))
-        .route("/classes/{id}/load", post().to(loads::load))
-        .route("/classes/{id}/move", post().to(loads::to_rack))
-        .route("/classes/{id}/fit", post().to(loads::fit))
-        .route("/classes/{id}/bases", post().to(loads::bases))
-        .service(
-            resource("/classes/{id}/rack/{n}")
-                .route(get().to(loads::rack::show))
-                .route(post().to(loads::rack::change)),
-        )
-        .route("/classes/{id}/versions", get().to(versions::show))
-        .route("/classes/{id}/version", post().to(versions::version))
-        .route("/classes/{id}/suggest", post().to(versions::suggest))
-        .service(
-            resource("/classes/{id}/schools")
-                .route(get().to(schools::show))
-                .route(post().to(schools::answer)),
-        )
-        .service(
-            resource("/classes/{id}/variants")
-                .route(get().to(variants::show))
-                .route(post().to(variants::to_sheet)),
-        )
-        .route("/classes/{id}/pacing", get().to(pacing::show))
-        // floor
-        .route("/classes/{id}/brief", get().to(brief::show))
+        .route("/sheets", get().to(sheets::show));
+}
+
+/// The steps of a plan.
+fn plan_routes(c: &mut ServiceConfig) {
+    c.service(
+        resource("/classes/{id}/stimulus").route(get().to(stimulus::show)).route(post().to(stimulus::change)),
+    )
+    .route("/classes/{id}/hour", get().to(hour::show))
+    .route("/classes/{id}/length", post().to(hour::length))
+    .route("/classes/{id}/warm-up", get().to(warm_up::show))
+    .route("/classes/{id}/swap", post().to(warm_up::swap))
+    .route("/classes/{id}/loads", get().to(loads::show))
+    .route("/classes/{id}/load", post().to(loads::load))
+    .route("/classes/{id}/move", post().to(loads::to_rack))
+    .route("/classes/{id}/fit", post().to(loads::fit))
+    .route("/classes/{id}/bases", post().to(loads::bases))
+    .service(
+        resource("/classes/{id}/rack/{n}")
+            .route(get().to(loads::rack::show))
+            .route(post().to(loads::rack::change)),
+    )
+    .route("/classes/{id}/versions", get().to(versions::show))
+    .route("/classes/{id}/version", post().to(versions::version))
+    .route("/classes/{id}/suggest", post().to(versions::suggest))
+    .service(
+        resource("/classes/{id}/schools").route(get().to(schools::show)).route(post().to(schools::answer)),
+    )
+    .service(
+        resource("/classes/{id}/variants")
+            .route(get().to(variants::show))
+            .route(post().to(variants::to_sheet)),
+    )
+    .route("/classes/{id}/pacing", get().to(pacing::show));
+}
+
+/// Wall, cards and papers.
+fn floor_routes(c: &mut ServiceConfig) {
+    c.route("/classes/{id}/brief", get().to(brief::show))
         .route("/classes/{id}/floor", get().to(floor::cards::show))
         .route("/classes/{id}/paper/{what}", get().to(floor::papers::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
@@ -140,9 +167,12 @@ pub fn routes(c: &mut ServiceConfig) {
                 .route(post().to(floor::wall::clock)),
         )
         .route("/classes/{id}/clock/events", get().to(floor::wall::events))
-        .route("/card/{token}", get().to(floor::card::show))
-        // logbook and record
-        .service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
+        .route("/card/{token}", get().to(floor::card::show));
+}
+
+/// The log and the track record.
+fn logbook_routes(c: &mut ServiceConfig) {
+    c.service(resource("/classes/{id}/log").route(get().to(log::show)).route(post().to(log::log)))
         .service(
             resource("/classes/{id}/finish").route(get().to(finish::show)).route(post().to(finish::done)),
         )
@@ -153,15 +183,21 @@ pub fn routes(c: &mut ServiceConfig) {
         .route("/classes/{id}/log/undo", post().to(log::undo))
         .route("/classes/{id}/log/belong", post().to(log::belong))
         .route("/classes/{id}/log/anew", post().to(log::anew))
-        .route("/record", get().to(record::show))
-        // cycles
-        .route("/cycles", get().to(cycles::list))
+        .route("/record", get().to(record::show));
+}
+
+/// Cycles of lifts.
+fn cycles_routes(c: &mut ServiceConfig) {
+    c.route("/cycles", get().to(cycles::list))
         .service(resource("/cycles/new").route(get().to(cycles::new)).route(post().to(cycles::add)))
         .service(resource("/cycles/{id}").route(get().to(cycles::show)).route(post().to(cycles::change)))
         .route("/cycles/{id}/hold", post().to(cycles::hold))
-        .route("/cycles/{id}/remove", post().to(cycles::remove))
-        // roster and kit
-        .route("/members", get().to(members::list))
+        .route("/cycles/{id}/remove", post().to(cycles::remove));
+}
+
+/// Members, kit and settings.
+fn roster_routes(c: &mut ServiceConfig) {
+    c.route("/members", get().to(members::list))
         .service(resource("/members/new").route(get().to(members::new)).route(post().to(members::add)))
         .route("/members/known.csv", get().to(import::export))
         .service(

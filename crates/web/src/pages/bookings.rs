@@ -10,7 +10,7 @@ use crate::session::{Change, Who, blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use chrono::{Duration, NaiveTime};
+use chrono::{Duration, NaiveDateTime, NaiveTime};
 use lantern_core::people::Act;
 use lantern_core::plan::{ClassPlan, moved};
 use lantern_core::sheet::read;
@@ -47,6 +47,8 @@ struct Row {
     id: String,
     name: String,
     standing: String,
+    /// They have no place: there is nothing to come to.
+    waits: bool,
     came: Option<Came>,
 }
 
@@ -76,11 +78,21 @@ fn taken(c: &Class, all: &[Booking]) -> String {
     }
 }
 
-/// Other classes of the day with room, the emptiest first.
-fn emptier(conn: &mut Connection, of: GymId, c: &Class) -> Result<Vec<(String, String)>, WebError> {
+/// Other classes of the day with room that have not begun, the emptiest first.
+fn emptier(
+    conn: &mut Connection,
+    of: GymId,
+    c: &Class,
+    now: NaiveDateTime,
+) -> Result<Vec<(String, String)>, WebError> {
     let day = c.starts_at.date().and_time(NaiveTime::MIN);
     let mut all = class::list(conn, of, day, day + Duration::days(1))?;
-    all.retain(|l| l.class.id != c.id && !l.class.cancelled && l.class.places.is_none_or(|n| l.booked < n));
+    all.retain(|l| {
+        l.class.starts_at > now
+            && l.class.id != c.id
+            && !l.class.cancelled
+            && l.class.places.is_none_or(|n| l.booked < n)
+    });
     all.sort_by_key(|l| l.booked);
     let words = |l: &class::Listed| {
         let of = l.class.places.map(|n| format!(" of {n}")).unwrap_or_default();
@@ -89,7 +101,13 @@ fn emptier(conn: &mut Connection, of: GymId, c: &Class) -> Result<Vec<(String, S
     Ok(all.iter().map(|l| (format!("/classes/{}/bookings", l.class.id), words(l))).collect())
 }
 
-fn page(conn: &mut Connection, who: &Who, at: ClassId, typed: Typed) -> Result<BookingsPage, WebError> {
+fn page(
+    conn: &mut Connection,
+    app: &App,
+    who: &Who,
+    at: ClassId,
+    typed: Typed,
+) -> Result<BookingsPage, WebError> {
     let gym = gym::find(conn, who.gym())?;
     let c = class::find(conn, who.gym(), at)?;
     let name = name_of(&read(&sheet::find(conn, who.gym(), c.session)?.sheet));
@@ -109,11 +127,12 @@ fn page(conn: &mut Connection, who: &Who, at: ClassId, typed: Typed) -> Result<B
                 id: b.member.to_string(),
                 name: b.name.clone(),
                 standing: standing(b.standing),
+                waits: b.standing != Standing::Booked,
                 came: b.came,
             })
             .collect(),
         waiting: u32::try_from(waiting).unwrap_or(0),
-        emptier: if full { emptier(conn, who.gym(), &c)? } else { Vec::new() },
+        emptier: if full { emptier(conn, who.gym(), &c, who.now(app))? } else { Vec::new() },
         was: booked.join(","),
         members: picks(conn, who.gym(), typed.ticked.as_ref().unwrap_or(&booked))?,
         week_before: !booking::week_before(conn, who.gym(), at)?.is_empty(),
@@ -132,14 +151,14 @@ pub struct Tick {
 pub async fn show(app: Data<App>, who: Who, path: Path<String>, tick: Query<Tick>) -> Page {
     let at = ClassId(id(&path)?);
     let like_before = tick.r#as.as_deref() == Some("week-before");
-    let page = blocking(&app, move |conn, _| {
+    let page = blocking(&app, move |conn, app| {
         let mut typed = Typed::default();
         if like_before {
             let all = booking::sign_ups(conn, who.gym(), at)?.into_iter().map(|b| b.member);
             let all = all.chain(booking::week_before(conn, who.gym(), at)?);
             typed.ticked = Some(all.map(|m| m.to_string()).collect());
         }
-        page(conn, &who, at, typed)
+        page(conn, app, &who, at, typed)
     })
     .await?;
     html(&page)
@@ -196,7 +215,7 @@ async fn changed(
     let gym = who.gym();
     once(&app, key, move |conn, _| work(conn, gym)).await?;
     let now = plan_of(&app, &who, at).await?;
-    let mut shown = blocking(&app, move |conn, _| page(conn, &who, at, Typed::default())).await?;
+    let mut shown = blocking(&app, move |conn, app| page(conn, app, &who, at, Typed::default())).await?;
     shown.saved = true;
     if let (Some(before), Some(now)) = (before, now) {
         let all = moved(&before, &now);
@@ -213,9 +232,9 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let names = change.fields.get("names").to_owned();
     if change.fields.get("do") == "read" || !names.trim().is_empty() {
         let who = change.who;
-        let shown = blocking(&app, move |conn, _| {
+        let shown = blocking(&app, move |conn, app| {
             let typed = read_list(conn, who.gym(), ticked, &names)?;
-            page(conn, &who, at, typed)
+            page(conn, app, &who, at, typed)
         })
         .await?;
         let status = if shown.unclear.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };

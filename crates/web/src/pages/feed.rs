@@ -123,7 +123,7 @@ fn page(conn: &mut Connection, who: &Who, address: String, secret: String) -> Re
         address,
         made: made
             .map(|(by, at): (String, DateTime<Utc>)| {
-                format!("The secret was made {} by {by}.", who.shown(&at).format("%-d %B %Y"))
+                format!("{by} made the secret on {}.", who.shown(&at).format("%-d %B %Y"))
             })
             .unwrap_or_default(),
         secret,

@@ -195,8 +195,19 @@ fn names_from_a_table_are_ticked_and_what_stays_unclear_is_said_at_its_line() {
     // a full class says where there is more room on its day
     let full = b.get(&format!("/classes/{}/bookings", h.class)).body;
     assert!(full.contains("2 of 2 places, 1 wait") && !full.contains("More room on the same day"), "{full}");
-    s.class_on(&h, 0);
-    assert!(b.get(&format!("/classes/{}/bookings", h.class)).body.contains("12:00 with 1"));
+    // one that has begun is none; one in the evening is
+    let other = s.class_on(&h, 0);
+    let hour = |h| class::Hour {
+        starts_at: now().date().and_hms_opt(h, 0, 0).unwrap(),
+        length_s: None,
+        places: None,
+        coach: None,
+    };
+    class::change_hour(&mut s.database.conn(), h.gym, other, &hour(6)).unwrap();
+    assert!(!b.get(&format!("/classes/{}/bookings", h.class)).body.contains("More room"));
+    class::change_hour(&mut s.database.conn(), h.gym, other, &hour(19)).unwrap();
+    let page = b.get(&format!("/classes/{}/bookings", h.class)).body;
+    assert!(page.contains("19:00 with 1") && page.contains("no place yet"), "{page}");
 }
 
 #[test]
