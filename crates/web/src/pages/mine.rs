@@ -9,7 +9,7 @@ use crate::app::App;
 use crate::class_page::name_of;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, blocking, door, same};
+use crate::session::{Fields, Theme, blocking, door, door_form, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -198,10 +198,7 @@ async fn changed(
     body: &[u8],
     said: Said,
 ) -> Page {
-    if body.len() > MOST_DOOR {
-        return Err(WebError::Unreadable("the form is too long".to_owned()));
-    }
-    let (f, csrf, theme) = (Fields::read(body)?, door(session)?, Theme::of(request));
+    let ((f, csrf), theme) = (door_form(session, body)?, Theme::of(request));
     let stale = !same(f.get("csrf"), &csrf);
     let here = format!("/mine/{token}");
     let problem = blocking(app, move |conn, app| {

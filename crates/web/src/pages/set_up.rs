@@ -4,7 +4,7 @@ use crate::app::App;
 use crate::day::{read_zone, zones};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, limiter, same};
+use crate::session::{Fields, Theme, begin, blocking, door, door_form, hashing, limiter, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -140,11 +140,7 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
 /// `POST /set-up`: founds the hall and signs its owner in. The code stands in the terminal of whoever runs the server, so that a
 /// stranger who finds the page first cannot take it.
 pub async fn set_up(app: Data<App>, request: HttpRequest, session: Session, body: Bytes) -> Page {
-    if body.len() > MOST_DOOR {
-        return Err(WebError::Unreadable("the form is too long".to_owned()));
-    }
-    let f = Fields::read(&body)?;
-    let csrf = door(&session)?;
+    let (f, csrf) = door_form(&session, &body)?;
     let again = |status, wrong: HashMap<&'static str, String>| {
         html_as(status, &page(&app, &request, csrf.clone(), f.clone(), wrong))
     };

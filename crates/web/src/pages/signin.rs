@@ -5,9 +5,7 @@ use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::limiter::Knock;
-use crate::session::{
-    CODE, Change, Fields, MOST_DOOR, Theme, Who, begin, blocking, door, hashing, local_path, same,
-};
+use crate::session::{CODE, Change, Theme, Who, begin, blocking, door, door_form, hashing, local_path, same};
 use actix_session::Session;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::http::StatusCode;
@@ -58,11 +56,7 @@ pub async fn show(app: Data<App>, request: HttpRequest, session: Session, from: 
 
 /// `POST /sign-in`.
 pub async fn sign_in(app: Data<App>, request: HttpRequest, session: Session, body: Bytes) -> Page {
-    if body.len() > MOST_DOOR {
-        return Err(WebError::Unreadable("the form is too long".to_owned()));
-    }
-    let fields = Fields::read(&body)?;
-    let expected = door(&session)?;
+    let (fields, expected) = door_form(&session, &body)?;
     let again = |status, problem: &str| {
         let page = SignInPage {
             theme: Theme::of(&request),

@@ -42,6 +42,14 @@ pub fn door(session: &Session) -> Result<String, WebError> {
     Ok(t)
 }
 
+/// A form that nobody is signed in for, with the token that it should carry.
+pub fn door_form(session: &Session, body: &[u8]) -> Result<(Fields, String), WebError> {
+    if body.len() > MOST_DOOR {
+        return Err(WebError::Unreadable("the form is too long".to_owned()));
+    }
+    Ok((Fields::read(body)?, door(session)?))
+}
+
 /// Works with a password away from the threads that answer. That takes long on purpose: it holds no connection, and only two are at
 /// it at a time, so a flood of strangers stops nobody who is in.
 pub async fn hashing<T, F>(app: &App, work: F) -> Result<T, WebError>

@@ -6,7 +6,7 @@ use crate::error::{Page, WebError};
 use crate::frame::{html, html_as};
 use crate::post::{About, letter, sent};
 use crate::session::limiter::Knock;
-use crate::session::{Fields, MOST_DOOR, Theme, blocking, door, same};
+use crate::session::{Theme, blocking, door, door_form, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -48,10 +48,7 @@ fn page(app: &App, request: &HttpRequest, csrf: String, email: String, problem: 
 
 /// `POST /sign-in/forgotten`.
 pub async fn ask(app: Data<App>, request: HttpRequest, session: Session, body: Bytes) -> Page {
-    if body.len() > MOST_DOOR {
-        return Err(WebError::Unreadable("the form is too long".to_owned()));
-    }
-    let (f, csrf) = (Fields::read(&body)?, door(&session)?);
+    let (f, csrf) = door_form(&session, &body)?;
     if app.office.is_none() {
         return html(&page(&app, &request, csrf, String::new(), String::new()));
     }

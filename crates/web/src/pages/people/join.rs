@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
-use crate::session::{Fields, MOST_DOOR, Theme, begin, blocking, door, hashing, same};
+use crate::session::{Theme, begin, blocking, door, door_form, hashing, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -71,11 +71,7 @@ pub async fn join(
     token: Path<String>,
     body: Bytes,
 ) -> Page {
-    if body.len() > MOST_DOOR {
-        return Err(WebError::Unreadable("the form is too long".to_owned()));
-    }
-    let f = Fields::read(&body)?;
-    let csrf = door(&session)?;
+    let (f, csrf) = door_form(&session, &body)?;
     let (link, hall) = link_of(&app, token.clone()).await?;
     let name = if link.account.is_some() { link.name.clone() } else { f.get("name").trim().to_owned() };
     let known = [name.as_str(), &link.email, &hall];
