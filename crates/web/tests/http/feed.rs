@@ -48,7 +48,7 @@ fn events_book_and_take_out_once_and_what_nobody_could_place_waits_for_a_coach()
     assert!(tell(&event("e4", "booked", "2026-11-24T13:00", "Ferry Member 1")).1.contains("no-class"));
     assert!(tell(&event("e5", "cancelled", at, "F. Member")).1.contains("no-member"));
     assert_eq!(tell("{\"event\":1}").0, 422);
-    s.class_on(&h, 0);
+    let second = s.class_on(&h, 0);
     assert!(tell(&event("e6", "booked", at, "Ferry Member 1")).1.contains("several-classes"));
     // the coach says who it was; settled once
     let page = coach.get("/timetable/feed").body;
@@ -60,6 +60,12 @@ fn events_book_and_take_out_once_and_what_nobody_could_place_waits_for_a_coach()
     // two classes start then: it stays open, and is said
     assert_eq!(coach.post(&path, &[("member", &later)]).status, 303);
     assert!(coach.get("/timetable/feed").body.contains("several classes start then"));
+    // once one class is left it is done for whom the coach means, and not again for another
+    lantern_store::class::cancel(&mut conn, h.gym, second, true).unwrap();
+    assert_eq!(coach.post(&path, &[("member", &later)]).status, 303);
+    assert_eq!(booked(&mut conn), 2);
+    assert_eq!(coach.post(&path, &[("member", &h.member.to_string())]).status, 422);
+    assert_eq!(booked(&mut conn), 2);
     // a new secret ends the old one; without any, nothing is taken
     coach.post("/timetable/feed", &[]);
     assert_eq!(tell(&event("e7", "cancelled", at, "Ferry Member 1")).0, 401);

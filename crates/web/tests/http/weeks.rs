@@ -138,6 +138,13 @@ fn who_goes_makes_a_place_and_who_stays_away_is_not_planned_for() {
         "{gone}"
     );
     assert_eq!(signed(&s, &h, h.class), (vec!["2".into()], vec!["3".into()]));
+    // who comes back stands behind everybody who signed up before, whatever their name
+    let was = ids[1..].join(",");
+    let mut fields = vec![("was", was.as_str())];
+    fields.extend(ids.iter().map(|m| ("member", m.as_str())));
+    b.post(&at, &fields);
+    assert_eq!(signed(&s, &h, h.class).1, ["3", "0"]);
+    b.post(&at, &[("was", &ids[0])]);
     let late = b.post(&came, &[("member", &ids[2]), ("came", "late")]).body;
     assert!(late.contains("came late") && late.contains("Nothing of the plan moved"), "{late}");
     b.post(&came, &[("member", &ids[1]), ("came", "")]);
