@@ -52,6 +52,8 @@ pub struct New<'a> {
     pub place: &'a str,
     /// Where it is in time.
     pub zone: Option<Tz>,
+    /// The day on which its weeks begin.
+    pub week_from: Weekday,
     /// Lengths and answers.
     pub settings: &'a Settings,
     /// Bars, plates, implements.
@@ -76,7 +78,7 @@ pub fn found(conn: &mut PgConnection, new: &New, first: bool) -> Result<(GymId, 
         }
         let id = add(conn, new.name, new.place, false)?;
         change_settings(conn, id, new.settings)?;
-        change_calendar(conn, id, new.zone, Weekday::Mon)?;
+        change_calendar(conn, id, new.zone, new.week_from)?;
         crate::kit::change(conn, id, new.kit)?;
         let owner = (new.owner.0, new.owner.1, Role::Owner);
         Ok((id, add_with(conn, id, owner, new.password)?))
@@ -181,6 +183,16 @@ pub fn find(conn: &mut PgConnection, id: GymId) -> Result<Gym> {
 /// A zone as it is kept.
 pub(crate) fn read_zone(word: Option<&str>) -> Option<Tz> {
     word.and_then(|z| z.parse().ok())
+}
+
+/// Changes what a hall is called and where it is.
+///
+/// # Errors
+/// When the gym is gone; `Refused` for a name that is too long or none.
+pub fn rename(conn: &mut PgConnection, id: GymId, name: &str, place: &str) -> Result<()> {
+    let to = (gyms::name.eq(name), gyms::place.eq(place));
+    let n = diesel::update(gyms::table.find(id.0)).set(to).execute(conn)?;
+    if n == 0 { Err(StoreError::NotFound) } else { Ok(()) }
 }
 
 /// Changes where a hall is in time, and the day on which its weeks begin.

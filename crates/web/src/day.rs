@@ -22,6 +22,12 @@ pub fn read_day(text: &str, what: &str) -> Result<NaiveDate, String> {
 pub const WEEK_FROM: [(&str, Weekday); 3] =
     [("Monday", Weekday::Mon), ("Saturday", Weekday::Sat), ("Sunday", Weekday::Sun)];
 
+/// Reads the day on which weeks begin.
+pub fn read_week_from(text: &str) -> Result<Weekday, String> {
+    let found = WEEK_FROM.iter().find(|(word, _)| *word == text).map(|(_, d)| *d);
+    found.ok_or_else(|| "Choose the day on which your weeks begin.".to_owned())
+}
+
 /// What a clock in a zone shows at a moment.
 pub fn on_clock(at: &DateTime<Utc>, zone: Tz) -> NaiveDateTime {
     at.with_timezone(&zone).naive_local()

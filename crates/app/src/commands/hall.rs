@@ -135,6 +135,7 @@ fn add(
         name: &name,
         place: place.trim(),
         zone,
+        week_from: chrono::Weekday::Mon,
         settings: &Settings::default(),
         kit: &preset.kit(unit),
         owner: (&email, &owner),

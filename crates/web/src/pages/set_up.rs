@@ -1,7 +1,7 @@
 //! The first hall of an empty database.
 
 use crate::app::App;
-use crate::day::{read_zone, zones};
+use crate::day::{WEEK_FROM, read_week_from, read_zone, zones};
 use crate::error::{Page, WebError};
 use crate::frame::{go, html, html_as};
 use crate::session::{Fields, Theme, begin, blocking, door, door_form, hashing, limiter, same};
@@ -10,6 +10,7 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Bytes, Data};
 use askama::Template;
+use chrono::Weekday;
 use chrono_tz::Tz;
 use lantern_core::kit::Preset;
 use lantern_core::people::{MOST_NAME, check, email, name};
@@ -30,6 +31,8 @@ struct SetUpPage {
     /// Where the server is in time.
     zone: &'static str,
     zones: Vec<&'static str>,
+    /// Days on which weeks may begin.
+    days: Vec<&'static str>,
     wrong: HashMap<&'static str, String>,
 }
 
@@ -66,6 +69,7 @@ fn page(
         presets: Preset::ALL,
         zone: app.zone.name(),
         zones: zones().collect(),
+        days: WEEK_FROM.iter().map(|(word, _)| *word).collect(),
         wrong,
     }
 }
@@ -75,6 +79,7 @@ struct Asked {
     name: String,
     place: String,
     zone: Tz,
+    week_from: Weekday,
     settings: Settings,
     kit: lantern_core::kit::Kit,
     email: String,
@@ -99,6 +104,10 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     if let Err(words) = &zone {
         say("zone", words);
     }
+    let week_from = read_week_from(f.get("week_from"));
+    if let Err(words) = &week_from {
+        say("week_from", words);
+    }
     let owner = name(f.get("name"));
     if owner.is_none() {
         say("name", "Write your name as coaches call you, at most 80 characters.");
@@ -120,12 +129,15 @@ fn asked(f: &Fields) -> Result<Asked, HashMap<&'static str, String>> {
     if let Err(weak) = check(f.get("password"), &known) {
         say("password", &weak.to_string());
     }
-    match (hall, owner, mail, minutes, preset, zone) {
-        (Some(name), Some(owner), Some(email), Some(minutes), Some(preset), Ok(zone)) if wrong.is_empty() => {
+    match (hall, owner, mail, minutes, preset, zone.and_then(|z| Ok((z, week_from?)))) {
+        (Some(name), Some(owner), Some(email), Some(minutes), Some(preset), Ok((zone, week_from)))
+            if wrong.is_empty() =>
+        {
             Ok(Asked {
                 name,
                 place: place.to_owned(),
                 zone,
+                week_from,
                 settings: Settings { class_s: minutes * 60, ..Settings::default() },
                 kit: preset.kit(unit),
                 email,
@@ -182,6 +194,7 @@ async fn founded(app: &App, a: Asked) -> Result<Option<SignIn>, WebError> {
             name: &a.name,
             place: &a.place,
             zone: Some(a.zone),
+            week_from: a.week_from,
             settings: &a.settings,
             kit: &a.kit,
             owner: (&a.email, &a.owner),

@@ -1,7 +1,7 @@
 //! What a hall has settled once: its answers where good coaches differ, lengths and shares.
 
 use crate::app::App;
-use crate::day::{WEEK_FROM, read_zone, zones};
+use crate::day::{WEEK_FROM, read_week_from, read_zone, zones};
 use crate::error::Page;
 use crate::frame::{Area, Frame, html, html_as};
 use crate::session::{Change, Who, blocking, once};
@@ -11,7 +11,7 @@ use askama::Template;
 use chrono::Weekday;
 use chrono_tz::Tz;
 use lantern_core::movement::catalogue;
-use lantern_core::people::Act;
+use lantern_core::people::{Act, MOST_NAME, name};
 use lantern_core::schools::Question;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{OwnPhrase, Role as WordRole, WeightUnit, read_clock, read_number};
@@ -33,6 +33,8 @@ struct SettingsPage {
     per_rack: String,
     phrases: String,
     pounds: &'static str,
+    name: String,
+    place: String,
     zone: String,
     /// Days on which weeks may begin, and whether it is this one.
     week_from: Vec<(&'static str, bool)>,
@@ -93,19 +95,26 @@ struct Form {
     pounds: String,
     zone: String,
     week_from: String,
+    name: String,
+    place: String,
 }
 
 /// What a form settles.
 struct Settled {
+    name: String,
+    place: String,
     settings: Settings,
     zone: Tz,
     week_from: Weekday,
 }
 
 impl Form {
-    fn of(s: &Settings, zone: Tz, week_from: Weekday) -> Form {
-        let day = WEEK_FROM.iter().find(|(_, d)| *d == week_from).map_or("Monday", |(word, _)| word);
+    fn of(settled: &Settled) -> Form {
+        let Settled { name, place, settings: s, zone, week_from } = settled;
+        let day = WEEK_FROM.iter().find(|(_, d)| d == week_from).map_or("Monday", |(word, _)| word);
         Form {
+            name: name.clone(),
+            place: place.clone(),
             zone: zone.name().to_owned(),
             week_from: day.to_owned(),
             schools: Question::ALL.iter().map(|q| (q.word().to_owned(), s.school(*q).to_owned())).collect(),
@@ -120,8 +129,12 @@ impl Form {
     /// The settings, on those that are there.
     fn settings(&self, before: &Settings) -> Result<Settled, String> {
         let zone = read_zone(&self.zone)?;
-        let week_from = WEEK_FROM.iter().find(|(word, _)| *word == self.week_from).map(|(_, d)| *d);
-        let week_from = week_from.ok_or("Choose the day on which your weeks begin.")?;
+        let week_from = read_week_from(&self.week_from)?;
+        let name = name(&self.name).ok_or("Write the hall's name, at most 80 characters.")?;
+        if self.place.chars().count() > MOST_NAME {
+            return Err("A place has at most 80 characters.".to_owned());
+        }
+        let place = self.place.clone();
         let mut s = before.clone();
         s.schools.extend(self.schools.clone());
         s.training_max_percent = read_number(self.training_max.trim_end_matches('%').trim()).unwrap_or(0.0);
@@ -129,7 +142,7 @@ impl Form {
         s.per_rack = self.per_rack.trim().parse().unwrap_or(0);
         s.phrases = OwnPhrase::read_all(&self.phrases)?;
         s.pound_pairs = WeightUnit::from_word(&self.pounds);
-        s.check().map(|()| Settled { settings: s, zone, week_from })
+        s.check().map(|()| Settled { name, place, settings: s, zone, week_from })
     }
 
     fn page(&self, frame: Frame, owner: bool, problem: String, saved: bool) -> SettingsPage {
@@ -144,6 +157,8 @@ impl Form {
             per_rack: self.per_rack.clone(),
             phrases: self.phrases.clone(),
             pounds: WeightUnit::from_word(&self.pounds).map_or("", WeightUnit::word),
+            name: self.name.clone(),
+            place: self.place.clone(),
             zone: self.zone.clone(),
             week_from: WEEK_FROM.iter().map(|(word, _)| (*word, *word == self.week_from)).collect(),
             zones: zones().collect(),
@@ -158,7 +173,14 @@ pub async fn show(app: Data<App>, who: Who) -> Page {
         let gym = gym::find(conn, who.gym())?;
         let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         let owner = who.may(Act::Settle);
-        Ok(Form::of(&gym.settings, who.zone, gym.week_from).page(frame, owner, String::new(), false))
+        let settled = Settled {
+            name: gym.name.clone(),
+            place: gym.place.clone(),
+            settings: gym.settings.clone(),
+            zone: who.zone,
+            week_from: gym.week_from,
+        };
+        Ok(Form::of(&settled).page(frame, owner, String::new(), false))
     })
     .await?;
     html(&page)
@@ -182,6 +204,8 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
         pounds: get("pounds"),
         zone: get("zone"),
         week_from: get("week_from"),
+        name: get("name"),
+        place: get("place"),
     };
     let who = change.who;
     let (page, fine) = once(&app, key, move |conn, _| {
@@ -191,7 +215,8 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
             Ok(s) => {
                 gym::change_settings(conn, who.gym(), &s.settings)?;
                 gym::change_calendar(conn, who.gym(), Some(s.zone), s.week_from)?;
-                (Form::of(&s.settings, s.zone, s.week_from).page(frame, true, String::new(), true), true)
+                gym::rename(conn, who.gym(), &s.name, &s.place)?;
+                (Form::of(&s).page(frame, true, String::new(), true), true)
             }
             Err(problem) => (form.page(frame, true, problem, false), false),
         })
@@ -208,7 +233,15 @@ mod tests {
     fn settings_survive_their_form_and_wrong_ones_are_named() {
         let mut s = Settings { training_max_percent: 87.5, ..Settings::default() };
         s.schools.insert("what-to-scale".into(), "cut-time".into());
-        let of = |s: &Settings| Form::of(s, Tz::Europe__Dublin, Weekday::Sun);
+        let of = |s: &Settings| {
+            Form::of(&Settled {
+                name: "Quay".into(),
+                place: "Port Ellery".into(),
+                settings: s.clone(),
+                zone: Tz::Europe__Dublin,
+                week_from: Weekday::Sun,
+            })
+        };
         let form = of(&s);
         let again = form.settings(&Settings::default()).unwrap();
         assert_eq!((again.zone, again.week_from), (Tz::Europe__Dublin, Weekday::Sun));
@@ -216,6 +249,8 @@ mod tests {
         assert_eq!(form.settings(&s).unwrap().settings.training_max_percent, 87.5);
         let wrong = Form { per_rack: "many".into(), ..of(&s) };
         assert!(wrong.settings(&s).err().unwrap().contains("rack"));
+        let nameless = Form { name: " ".into(), ..of(&s) };
+        assert!(nameless.settings(&s).err().unwrap().contains("name"));
         let nowhere = Form { zone: "Port Ellery".into(), ..of(&s) };
         assert!(nowhere.settings(&s).err().unwrap().contains("time zone"));
     }

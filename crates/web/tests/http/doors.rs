@@ -83,7 +83,13 @@ fn a_zone_that_nobody_knows_is_said_and_the_servers_stands_in() {
     let s = Server::start();
     let h = s.hall("Nowhere", 1);
     let mut b = s.signed_in(&h);
-    let form = [("zone", "Port Ellery"), ("week_from", "Monday"), ("class", "60:00"), ("per_rack", "3")];
+    let form = [
+        ("name", "Nowhere"),
+        ("zone", "Port Ellery"),
+        ("week_from", "Monday"),
+        ("class", "60:00"),
+        ("per_rack", "3"),
+    ];
     let again = b.post("/settings", &form);
     assert!(again.status == 422 && again.body.contains("I do not know this time zone"), "{}", again.body);
     assert!(again.body.contains("value=\"Port Ellery\"") && again.body.contains("value=\"60:00\""));

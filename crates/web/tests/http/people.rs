@@ -12,6 +12,7 @@ fn form<'a>(code: &'a str, password: &'a str) -> Vec<(&'a str, &'a str)> {
         ("hall", "Slipway"),
         ("place", "Port Ellery"),
         ("zone", "Europe/Dublin"),
+        ("week_from", "Saturday"),
         ("length", "50"),
         ("unit", "lb"),
         ("kit", "small"),
@@ -43,8 +44,8 @@ fn an_empty_database_leads_to_its_first_hall_and_that_to_its_steps() {
     let stranger = b.post("/set-up", &form("GUES-9999", OWN));
     assert!(stranger.status == 422 && stranger.body.contains("This is not the code"), "{}", stranger.body);
     let mut bad = form(CODE, "Slipway 2026!!");
-    bad[4].1 = "five";
-    bad[8].1 = "ines";
+    bad[5].1 = "five";
+    bad[9].1 = "ines";
     let again = b.post("/set-up", &bad);
     assert_eq!(again.status, 422);
     for words in ["from 5 to 240 minutes", "no e-mail address", "made of your name, e-mail or hall"] {
@@ -64,7 +65,7 @@ fn an_empty_database_leads_to_its_first_hall_and_that_to_its_steps() {
     let halls = gym::list(&mut conn).unwrap();
     assert_eq!((halls.len(), halls[0].name.as_str(), halls[0].place.as_str()), (1, "Slipway", "Port Ellery"));
     let hall = gym::find(&mut conn, halls[0].id).unwrap();
-    assert_eq!(hall.settings.class_s, 3000);
+    assert_eq!((hall.settings.class_s, hall.week_from), (3000, chrono::Weekday::Sat));
     assert!(lantern_store::kit::find(&mut conn, hall.id).unwrap().pounds());
     assert!(b.get("/classes").body.contains("what it needs to begin"));
     // it is set up once

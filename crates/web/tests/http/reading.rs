@@ -2,7 +2,8 @@
 
 use crate::harness::Server;
 
-const HALL: [(&str, &str); 5] = [
+const HALL: [(&str, &str); 6] = [
+    ("name", "Alder"),
     ("zone", "Europe/Dublin"),
     ("week_from", "Monday"),
     ("training_max", "90"),

@@ -22,6 +22,8 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     let form = |per_rack: &'static str| {
         let [zone, from] = [("zone", "europe/dublin"), ("week_from", "Sunday")];
         [
+            ("name", "Choice Hall"),
+            ("place", "Port Ellery"),
             zone,
             from,
             ("class", "55:00"),
@@ -38,9 +40,10 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     assert_eq!((s.class_s, s.per_rack, s.training_max_percent), (3300, 2, 85.0));
     assert_eq!(s.school(lantern_core::schools::Question::WhatToScale), "cut-time");
     let here = gym::find(&mut server.database.conn(), hall.gym).unwrap();
+    assert_eq!((here.name.as_str(), here.place.as_str()), ("Choice Hall", "Port Ellery"));
     assert_eq!((here.zone.unwrap().name(), here.week_from), ("Europe/Dublin", chrono::Weekday::Sun));
     let mut wrong = form("2");
-    wrong[5].1 = "wings";
+    wrong[7].1 = "wings";
     assert!(b.post("/settings", &wrong).body.contains("“wings” is no answer"));
     // a coach plans, an owner settles
     let mut conn = server.database.conn();
