@@ -159,6 +159,36 @@ fn going_down_takes_no_rights_in_silence() {
 }
 
 #[test]
+fn going_down_forgets_nothing_in_silence() {
+    use diesel::RunQueryDsl;
+    let db = TestDatabase::new();
+    let mut conn = db.conn();
+    let h = hall(&mut conn, "A");
+    let by = account::check(&mut conn, "ines@hall.example", "long enough").unwrap();
+    let by = by.unwrap_or_else(|| account::Account {
+        gym: h.gym,
+        id: AccountId::fresh(),
+        name: "Ines".into(),
+        role: account::Role::Owner,
+    });
+    lantern_store::feed::renew(&mut conn, h.gym, "Ines").unwrap();
+    lantern_store::audit::keep(&mut conn, &by, lantern_core::people::Deed::ChangedKit, None, "").unwrap();
+    booking::keep_came(&mut conn, h.gym, h.class, h.member, Some(lantern_core::timetable::Came::Late))
+        .unwrap();
+    for (words, mend) in [
+        ("bookings from elsewhere", "DELETE FROM feeds"),
+        ("who changed what", "DELETE FROM audit"),
+        ("how somebody came", "UPDATE bookings SET came = NULL"),
+    ] {
+        let refused = lantern_store::revert_all(&mut conn).unwrap_err();
+        assert!(refused.to_string().contains(words), "{words}: {refused}");
+        lantern_store::migrate(&mut conn).unwrap();
+        diesel::sql_query(mend).execute(&mut conn).unwrap();
+    }
+    lantern_store::revert_all(&mut conn).unwrap();
+}
+
+#[test]
 fn a_member_comes_back_with_everything_known() {
     let db = TestDatabase::new();
     let mut conn = db.conn();
