@@ -11,7 +11,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 /// Days for which it is kept (own): a season and the one before it.
-const KEPT_DAYS: i64 = 400;
+pub const KEPT_DAYS: i64 = 400;
 /// Longest detail, characters.
 const MOST_DETAIL: usize = 120;
 

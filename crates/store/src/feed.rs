@@ -11,7 +11,7 @@ use lantern_core::timetable::{Event, Happened, Outcome};
 use uuid::Uuid;
 
 /// Days for which events are kept.
-const KEPT_DAYS: i64 = 60;
+pub const KEPT_DAYS: i64 = 60;
 
 /// The secret of a hall's feed; `None`: it takes none.
 ///

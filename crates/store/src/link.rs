@@ -9,9 +9,9 @@ use diesel::prelude::*;
 use uuid::Uuid;
 
 /// Days until an invitation ends.
-const JOIN_DAYS: i64 = 7;
+pub const JOIN_DAYS: i64 = 7;
 /// Hours until a link for a new password ends.
-const RESET_HOURS: i64 = 24;
+pub const RESET_HOURS: i64 = 24;
 
 /// A link that waits to be used.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -11,7 +11,7 @@ use lantern_core::timetable::Standing;
 use uuid::Uuid;
 
 /// Days after which a link ends.
-const DAYS: i64 = 180;
+pub const DAYS: i64 = 180;
 
 /// A member's link as the coach sees it; the link itself is shown once.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -133,6 +133,7 @@ pub async fn serve(listener: TcpListener, pool: Pool, config: Config) -> std::io
             .build();
         ActixApp::new()
             .app_data(web::Data::new(app.clone()))
+            .app_data(web::QueryConfig::default().error_handler(|_, _| WebError::NoPage.into()))
             .app_data(web::PayloadConfig::new(session::MOST_BODY))
             .wrap(from_fn(session::deeds::kept))
             .wrap(from_fn(methods))

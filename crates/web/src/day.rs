@@ -18,13 +18,33 @@ pub fn read_day(text: &str, what: &str) -> Result<NaiveDate, String> {
     }
 }
 
+/// Days of the week by name.
+pub const DAYS: [(&str, Weekday); 7] = [
+    ("Monday", Weekday::Mon),
+    ("Tuesday", Weekday::Tue),
+    ("Wednesday", Weekday::Wed),
+    ("Thursday", Weekday::Thu),
+    ("Friday", Weekday::Fri),
+    ("Saturday", Weekday::Sat),
+    ("Sunday", Weekday::Sun),
+];
+
 /// Days on which weeks begin somewhere.
-pub const WEEK_FROM: [(&str, Weekday); 3] =
-    [("Monday", Weekday::Mon), ("Saturday", Weekday::Sat), ("Sunday", Weekday::Sun)];
+pub const WEEK_FROM: [(&str, Weekday); 3] = [DAYS[0], DAYS[5], DAYS[6]];
+
+/// A day of the week by name.
+pub fn read_weekday(text: &str) -> Option<Weekday> {
+    DAYS.iter().find(|(word, _)| *word == text).map(|(_, d)| *d)
+}
+
+/// Its name.
+pub fn day_word(day: Weekday) -> &'static str {
+    DAYS.iter().find(|(_, d)| *d == day).map_or("", |(word, _)| word)
+}
 
 /// Reads the day on which weeks begin.
 pub fn read_week_from(text: &str) -> Result<Weekday, String> {
-    let found = WEEK_FROM.iter().find(|(word, _)| *word == text).map(|(_, d)| *d);
+    let found = read_weekday(text).filter(|d| WEEK_FROM.iter().any(|(_, w)| w == d));
     found.ok_or_else(|| "Choose the day on which your weeks begin.".to_owned())
 }
 

@@ -45,6 +45,9 @@ pub enum WebError {
         "This link opens nothing any more: it was renewed, withdrawn, or is too old. Ask your coach for a new one."
     )]
     PageOver,
+    /// A card of somebody whom the class is not planned for.
+    #[error("You have no place in this class at the moment, so there is no card. Ask your coach.")]
+    NoPlace,
     /// The address names nothing.
     #[error("There is no such page.")]
     NoPage,
@@ -94,6 +97,7 @@ impl ResponseError for WebError {
             WebError::NoPage
             | WebError::LinkOver
             | WebError::PageOver
+            | WebError::NoPlace
             | WebError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             WebError::Store(StoreError::Raced | StoreError::Held) => StatusCode::CONFLICT,
             WebError::Unreadable(_)

@@ -3,6 +3,7 @@
 
 use crate::app::App;
 use crate::session::apart;
+use lantern_store::link::{JOIN_DAYS, RESET_HOURS};
 use std::sync::Arc;
 
 /// A letter.
@@ -51,13 +52,13 @@ pub fn letter(about: About, hall: &str, (name, to): (&str, &str), link: &str) ->
         About::Joining => (
             format!("Join {hall}"),
             format!(
-                "you are invited to plan and log classes at {hall}. Open this link within 7 days and choose a password of your own:"
+                "you are invited to plan and log classes at {hall}. Open this link within {JOIN_DAYS} days and choose a password of your own:"
             ),
         ),
         About::Password => (
             format!("A new password for {hall}"),
             format!(
-                "with this link you set a new password for {hall}, within 24 hours. If you did not ask for it, do nothing: your password stays."
+                "with this link you set a new password for {hall}, within {RESET_HOURS} hours. If you did not ask for it, do nothing: your password stays."
             ),
         ),
     };
@@ -65,20 +66,16 @@ pub fn letter(about: About, hall: &str, (name, to): (&str, &str), link: &str) ->
     Letter { to: to.to_owned(), name: name.to_owned(), subject, text }
 }
 
-/// Sends a letter where there is a way, and says how that went; `None` without a way.
-pub async fn sent(app: &App, letter: Letter) -> Option<Result<String, String>> {
+/// Sends a letter where there is a way, and says in words how that went; `None` without a way.
+pub async fn sent(app: &App, letter: Letter) -> Option<String> {
     let office = app.office.clone()?;
     let to = letter.to.clone();
     let done = apart(move |_| Ok(office.post.send(&letter))).await.unwrap_or_else(|e| Err(e.to_string()));
-    Some(match done {
-        Ok(()) => Ok(format!("It is sent to {to} as well.")),
-        Err(why) => {
-            tracing::error!("a letter was not sent: {why}");
-            Err(format!(
-                "The letter to {to} could not be sent; why stands in the server’s log. Give them the link yourself."
-            ))
-        }
-    })
+    let Err(why) = done else { return Some(format!("It is sent to {to} as well.")) };
+    tracing::error!("a letter was not sent: {why}");
+    Some(format!(
+        "The letter to {to} could not be sent; why stands in the server’s log. Give them the link yourself."
+    ))
 }
 
 #[cfg(test)]

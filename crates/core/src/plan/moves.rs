@@ -1,6 +1,6 @@
 //! What another list of members did to a plan: whose version, weights and rack are others now. Told to a coach minutes before a class.
 
-use super::ClassPlan;
+use super::{ClassPlan, LiftPlan};
 use crate::loads::MemberLift;
 use crate::moved::Moved;
 use std::collections::BTreeSet;
@@ -52,18 +52,17 @@ fn versions(before: &ClassPlan, now: &ClassPlan, out: &mut Vec<Moved>) {
     }
 }
 
+/// Every lift with the block and the place in it.
+fn lifts(p: &ClassPlan) -> impl Iterator<Item = ((usize, usize), &LiftPlan)> {
+    p.strength.iter().flat_map(|s| s.lifts.iter().enumerate().map(|(n, l)| ((s.block, n), l)))
+}
+
 fn strength(before: &ClassPlan, now: &ClassPlan, out: &mut Vec<Moved>) {
-    let lifts = |p: &'_ ClassPlan| {
-        p.strength
-            .iter()
-            .flat_map(|s| s.lifts.iter().enumerate().map(|(n, l)| ((s.block, n), l.clone())))
-            .collect::<Vec<_>>()
-    };
-    let old = lifts(before);
+    let old: Vec<_> = lifts(before).collect();
     for (at, lift) in lifts(now) {
         let Some((_, was)) = old.iter().find(|(a, _)| *a == at) else { continue };
         let heaviest = |l: &MemberLift| l.working().map(|s| s.load_kg).fold(0.0, f64::max);
-        let rack = |l: &super::LiftPlan, i: usize| l.racks.racks.iter().position(|r| r.members.contains(&i));
+        let rack = |l: &LiftPlan, i: usize| l.racks.racks.iter().position(|r| r.members.contains(&i));
         let mut elsewhere = Vec::new();
         for (a, b, name) in both(before, now) {
             let (Some(x), Some(y)) = (was.of(a), lift.of(b)) else { continue };
@@ -71,7 +70,7 @@ fn strength(before: &ClassPlan, now: &ClassPlan, out: &mut Vec<Moved>) {
             if (from_kg - to_kg).abs() > 0.01 {
                 out.push(Moved::Weight { name: name.to_owned(), lift: y.lift.clone(), from_kg, to_kg });
             }
-            if let (Some(from), Some(to)) = (rack(was, a), rack(&lift, b))
+            if let (Some(from), Some(to)) = (rack(was, a), rack(lift, b))
                 && from != to
             {
                 elsewhere.push((name.to_owned(), to + 1));

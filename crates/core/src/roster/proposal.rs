@@ -2,7 +2,7 @@
 
 use super::{Max, Member};
 use crate::kinds::Limit;
-use crate::movement::catalogue;
+use crate::movement::{LoadKind, catalogue};
 use crate::units::{WeightUnit, plain};
 use serde::{Deserialize, Serialize};
 
@@ -22,6 +22,12 @@ pub enum Proposal {
 }
 
 impl Proposal {
+    /// Of a lift; `None` where nothing of a known weight is lifted.
+    pub fn lifted(max: Max) -> Option<Proposal> {
+        let loaded = catalogue().movement(&max.lift).is_some_and(|m| m.load != LoadKind::None);
+        loaded.then_some(Proposal::Lifted(max))
+    }
+
     /// Whether it belongs to what a coach alone may see.
     pub fn private(&self) -> bool {
         !matches!(self, Proposal::Lifted(_))
@@ -89,6 +95,12 @@ mod tests {
     fn lift(kg: f64, reps: u32) -> Max {
         let date = NaiveDate::from_ymd_opt(2026, 11, 24);
         Max { lift: "back-squat".into(), kg, reps, reserve: 0, date }
+    }
+
+    #[test]
+    fn only_what_is_loaded_is_lifted() {
+        let of = |id: &str| Proposal::lifted(Max { lift: id.into(), ..lift(80.0, 1) }).is_some();
+        assert_eq!((of("back-squat"), of("burpee"), of("no-such")), (true, false, false));
     }
 
     #[test]

@@ -66,8 +66,10 @@ impl Event {
     pub fn read(json: &str) -> Result<(Event, NaiveDateTime), String> {
         let e: Event = serde_json::from_str(json).map_err(|e| format!("this is no event: {e}"))?;
         for (name, text) in [("event", &e.event), ("member", &e.member)] {
-            if text.trim().is_empty() || text.chars().count() > MOST {
-                return Err(format!("{name}: 1 to {MOST} characters are needed"));
+            if text.trim().is_empty() || text.chars().count() > MOST || text.contains(char::is_control) {
+                return Err(format!(
+                    "{name}: 1 to {MOST} characters are needed, none of them a control sign"
+                ));
             }
         }
         let at = ["%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S"]
@@ -94,6 +96,7 @@ mod tests {
             (text("tonight", "Ada V."), "starts_at"),
             (text("2026-11-24T18:00", " "), "member"),
             (text("2026-11-24T18:00", &"a".repeat(81)), "member"),
+            (text("2026-11-24T18:00", "Ada\\u0000"), "control sign"),
             (text("2026-11-24T18:00", "A").replace("booked", "eaten"), "eaten"),
             (text("2026-11-24T18:00", "A").replace("\"event\"", "\"evil\""), "evil"),
             ("[]".to_owned(), "no event"),

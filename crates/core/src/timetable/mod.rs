@@ -4,7 +4,7 @@ mod feed;
 mod names;
 
 pub use feed::{Event, Happened, Outcome};
-pub use names::{Unclear, read_names};
+pub use names::{MOST_NAMES, Unclear, read_names};
 
 use crate::kinds::words;
 use chrono::{Datelike, Days, NaiveDate, NaiveDateTime, NaiveTime, Weekday};
@@ -95,6 +95,18 @@ impl Standing {
     }
 }
 
+/// An hour that is emptier or fuller than it should be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Fullness {
+    /// Less than half of the places are taken: room for those who wait elsewhere.
+    Room,
+    /// Hardly a place is free: whoever wants one waits.
+    Full,
+}
+
+/// Shares of the places below which an hour has room and from which it is full (own).
+const ROOM_FULL: [f64; 2] = [0.5, 0.95];
+
 /// How full an hour of the week was.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Fill {
@@ -112,6 +124,15 @@ impl Fill {
     /// Taken share of the places; `None` where there is no number of them.
     pub fn share(&self) -> Option<f64> {
         self.places.map(|n| self.booked / f64::from(n))
+    }
+
+    /// Whether it is emptier or fuller than it should be.
+    pub fn fullness(&self) -> Option<Fullness> {
+        match self.share()? {
+            share if share < ROOM_FULL[0] => Some(Fullness::Room),
+            share if share >= ROOM_FULL[1] => Some(Fullness::Full),
+            _ => None,
+        }
     }
 }
 
@@ -197,5 +218,12 @@ mod tests {
             ]
         );
         assert_eq!((all[1].share(), all[0].share()), (Some(0.8), None));
+        let of = |booked, places| Fill { booked, places, ..all[0].clone() }.fullness();
+        assert_eq!((of(7.9, Some(16)), of(8.0, Some(16))), (Some(Fullness::Room), None));
+        assert_eq!(
+            (of(15.1, Some(16)), of(15.2, Some(16)), of(18.0, Some(16))),
+            (None, Some(Fullness::Full), Some(Fullness::Full))
+        );
+        assert_eq!(of(30.0, None), None);
     }
 }

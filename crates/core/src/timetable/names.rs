@@ -2,8 +2,8 @@
 
 use crate::logbook::{Whom, whom};
 
-/// Longest list that is read, lines.
-const MOST: usize = 500;
+/// Longest list that is read, lines; a longer one has to be cut.
+pub const MOST_NAMES: usize = 500;
 /// Headings of the column with the names.
 const HEADINGS: [&str; 3] = ["name", "member", "members"];
 
@@ -35,7 +35,7 @@ pub fn read_names(text: &str, names: &[String]) -> (Vec<usize>, Vec<Unclear>) {
     let heading = |c: &String| HEADINGS.contains(&c.to_lowercase().as_str());
     let column = cells(first).iter().position(heading);
     let (mut found, mut unclear) = (Vec::new(), Vec::new());
-    for (i, line) in text.lines().enumerate().take(MOST) {
+    for (i, line) in text.lines().enumerate().take(MOST_NAMES) {
         let cell = cells(line).into_iter().nth(column.unwrap_or(0)).unwrap_or_default();
         if cell.is_empty() || heading(&cell) {
             continue;

@@ -6,7 +6,7 @@ use crate::frame::{Area, Frame, html};
 use crate::session::{Who, blocking};
 use actix_web::web::{Data, Query};
 use askama::Template;
-use lantern_store::audit::{Kept, Subject, list};
+use lantern_store::audit::{KEPT_DAYS, Kept, Subject, list};
 use lantern_store::{AccountId, account, gym};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -24,6 +24,8 @@ struct AuditPage {
     /// Address of what was before; empty: nothing.
     older: String,
     narrowed: bool,
+    /// Days for which deeds are kept.
+    days: i64,
 }
 
 struct Row {
@@ -79,6 +81,7 @@ pub async fn show(app: Data<App>, who: Who, asked: Query<Asked>) -> Page {
             people: people.into_iter().map(|a| (a.id.to_string(), a.name, Some(a.id) == of)).collect(),
             older,
             narrowed: of.is_some() || before.is_some(),
+            days: KEPT_DAYS,
         })
     })
     .await?;

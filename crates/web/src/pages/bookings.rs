@@ -14,7 +14,7 @@ use chrono::{Duration, NaiveDateTime, NaiveTime};
 use lantern_core::people::Act;
 use lantern_core::plan::{ClassPlan, moved};
 use lantern_core::sheet::read;
-use lantern_core::timetable::{Came, Standing, Unclear, read_names};
+use lantern_core::timetable::{Came, MOST_NAMES, Standing, Unclear, read_names};
 use lantern_store::booking::{self, Booking};
 use lantern_store::class::Class;
 use lantern_store::{ClassId, Connection, GymId, MemberId, class, gym, roster, sheet};
@@ -37,7 +37,7 @@ struct BookingsPage {
     /// Who was booked when the page was made.
     was: String,
     members: Vec<(String, String, bool)>,
-    /// Nobody is booked there at the same hour a week before: nothing to copy.
+    /// Somebody was booked at the same hour a week before.
     week_before: bool,
     names: String,
     unclear: Vec<String>,
@@ -173,6 +173,12 @@ fn told(u: &Unclear, names: &[String]) -> String {
     }
 }
 
+/// Whether a list was typed since it was read last.
+fn unread(names: &str, read: &str) -> bool {
+    let plain = |text: &str| text.split_whitespace().map(str::to_owned).collect::<Vec<_>>();
+    !names.trim().is_empty() && plain(names) != plain(read)
+}
+
 /// Ticks whom a pasted list names, beside those who are ticked; nothing is booked by that.
 fn read_list(
     conn: &mut Connection,
@@ -180,6 +186,10 @@ fn read_list(
     mut ticked: Vec<String>,
     names: &str,
 ) -> Result<Typed, WebError> {
+    if names.lines().count() > MOST_NAMES {
+        let words = format!("The list has more than {MOST_NAMES} lines. Cut it, and read it in parts.");
+        return Ok(Typed { ticked: Some(ticked), names: names.to_owned(), unclear: vec![words] });
+    }
     let members = roster::list(conn, of)?;
     let all: Vec<String> = members.iter().map(|m| m.name.clone()).collect();
     let (found, unclear) = read_names(names, &all);
@@ -203,11 +213,12 @@ async fn plan_of(app: &App, who: &Who, at: ClassId) -> Result<Option<Arc<ClassPl
     Ok(anything.then_some(page.plan))
 }
 
-/// Does a change of who comes and shows the page again, with what it did to the plan.
+/// Does a change of who comes and shows the page again, with what it did to the plan; `names`: lines of a list that stay unclear.
 async fn changed(
     app: Data<App>,
     change: Change,
     at: ClassId,
+    names: String,
     work: impl FnOnce(&mut Connection, GymId) -> Result<(), WebError> + Send + 'static,
 ) -> Page {
     let (key, who) = (change.key(), change.who);
@@ -215,7 +226,8 @@ async fn changed(
     let gym = who.gym();
     once(&app, key, move |conn, _| work(conn, gym)).await?;
     let now = plan_of(&app, &who, at).await?;
-    let mut shown = blocking(&app, move |conn, app| page(conn, app, &who, at, Typed::default())).await?;
+    let typed = Typed { names, ..Typed::default() };
+    let mut shown = blocking(&app, move |conn, app| page(conn, app, &who, at, typed)).await?;
     shown.saved = true;
     if let (Some(before), Some(now)) = (before, now) {
         let all = moved(&before, &now);
@@ -224,16 +236,22 @@ async fn changed(
     html(&shown)
 }
 
-/// `POST /classes/{id}/bookings`: whoever was ticked or unticked since the page was made is booked or not; with a list of names it is
-/// read first.
+/// `POST /classes/{id}/bookings`: whoever was ticked or unticked since the page was made is booked or not. A list of names is read
+/// first, and what it named is ticked: nobody is booked who was not seen ticked.
 pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let at = ClassId(id(&path)?);
     let ticked: Vec<String> = change.fields.all("member").into_iter().map(str::to_owned).collect();
     let names = change.fields.get("names").to_owned();
-    if change.fields.get("do") == "read" || !names.trim().is_empty() {
+    let only_read = change.fields.get("do") == "read";
+    if only_read || unread(&names, change.fields.get("read")) {
         let who = change.who;
         let shown = blocking(&app, move |conn, app| {
-            let typed = read_list(conn, who.gym(), ticked, &names)?;
+            let mut typed = read_list(conn, who.gym(), ticked, &names)?;
+            if !only_read {
+                typed
+                    .unclear
+                    .insert(0, "Nothing is saved yet: the list is read now. Look, and save.".to_owned());
+            }
             page(conn, app, &who, at, typed)
         })
         .await?;
@@ -243,7 +261,7 @@ pub async fn change(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let was: Vec<String> =
         change.fields.get("was").split(',').filter(|m| !m.is_empty()).map(str::to_owned).collect();
     let (ticked, was) = (member_ids(&ticked)?, member_ids(&was)?);
-    changed(app, change, at, move |conn, gym| {
+    changed(app, change, at, names, move |conn, gym| {
         let only =
             |a: &[MemberId], b: &[MemberId]| a.iter().filter(|m| !b.contains(m)).copied().collect::<Vec<_>>();
         // somebody else's change since the page was made stays
@@ -260,5 +278,8 @@ pub async fn came(app: Data<App>, change: Change, path: Path<String>) -> Page {
         "" => None,
         word => Some(Came::from_word(word).ok_or(WebError::NoPage)?),
     };
-    changed(app, change, at, move |conn, gym| Ok(booking::keep_came(conn, gym, at, member, came)?)).await
+    changed(app, change, at, String::new(), move |conn, gym| {
+        Ok(booking::keep_came(conn, gym, at, member, came)?)
+    })
+    .await
 }

@@ -11,6 +11,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use chrono::{DateTime, Utc};
 use hmac::{Hmac, Mac};
+use lantern_core::people::Act;
 use lantern_core::timetable::{Event, Happened, Outcome};
 use lantern_store::{Connection, EventId, GymId, MemberId, feed, gym, roster};
 use sha2::Sha256;
@@ -80,6 +81,10 @@ pub async fn take(app: Data<App>, request: HttpRequest, path: Path<String>, body
 #[template(path = "classes/feed.html")]
 struct FeedPage {
     frame: Frame,
+    /// The secret is theirs to make.
+    settles: bool,
+    /// Days for which events are kept.
+    days: i64,
     address: String,
     /// Who made the secret and when, in words; empty: there is none.
     made: String,
@@ -120,6 +125,8 @@ fn page(conn: &mut Connection, who: &Who, address: String, secret: String) -> Re
     let made = feed::made(conn, who.gym())?;
     Ok(FeedPage {
         frame: Frame::new(who, &hall, Area::Classes, "Bookings from elsewhere"),
+        settles: who.may(Act::Settle),
+        days: feed::KEPT_DAYS,
         address,
         made: made
             .map(|(by, at): (String, DateTime<Utc>)| {

@@ -11,7 +11,7 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use chrono::NaiveTime;
 use lantern_core::timetable::PLACES;
-use lantern_store::{ClassId, Connection, account, class, gym};
+use lantern_store::{AccountId, ClassId, Connection, account, class, gym};
 use serde::{Deserialize, Serialize};
 
 /// Weeks in which a class is repeated at once.
@@ -60,10 +60,7 @@ impl Typed {
         let date = read_day(&self.date, "The day")?;
         let at = read_hour(&self.time)?;
         let (length_s, places) = (read_length(&self.length)?, read_places(&self.places)?);
-        let coach = match self.coach.as_str() {
-            "" => None,
-            c => Some(c.parse().map_err(|_| "Choose the coach from the list.")?),
-        };
+        let coach = read_coach(&self.coach)?;
         Ok(class::Hour { starts_at: date.and_time(at), length_s, places, coach })
     }
 
@@ -76,6 +73,14 @@ impl Typed {
             places: c.places.map(|n| n.to_string()).unwrap_or_default(),
             coach: c.coach_id.map(|c| c.to_string()).unwrap_or_default(),
         }
+    }
+}
+
+/// The coach as chosen; nothing chosen: nobody yet.
+pub(super) fn read_coach(text: &str) -> Result<Option<AccountId>, String> {
+    match text {
+        "" => Ok(None),
+        c => c.parse().map(Some).map_err(|_| "Choose the coach from the list.".to_owned()),
     }
 }
 

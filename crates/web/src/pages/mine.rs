@@ -17,7 +17,7 @@ use actix_web::web::{Bytes, Data, Path};
 use askama::Template;
 use chrono::Duration;
 use lantern_core::kinds::Limit;
-use lantern_core::movement::{LoadKind, catalogue, say::spoken};
+use lantern_core::movement::{catalogue, say::spoken};
 use lantern_core::pacing::table::LIFTS;
 use lantern_core::roster::{Member, Proposal};
 use lantern_core::sheet::{read, read_number};
@@ -172,11 +172,9 @@ fn proposal(f: &Fields, unit: WeightUnit) -> Result<Proposal, String> {
                 ));
             }
             let max = lift_row(&[field("lift"), kg, field("reps"), String::new(), field("on")])?;
-            let of_own_weight = |m: &lantern_core::movement::Movement| m.load == LoadKind::None;
-            if catalogue().movement(&max.lift).is_none_or(of_own_weight) {
-                return Err(format!("“{}” is nothing that is lifted with a known weight.", field("lift")));
-            }
-            Ok(Proposal::Lifted(max))
+            let of_own_weight =
+                || format!("“{}” is nothing that is lifted with a known weight.", field("lift"));
+            Proposal::lifted(max).ok_or_else(of_own_weight)
         }
         "spare" => limit().map(Proposal::Spare),
         "healed" => limit().map(Proposal::Healed),

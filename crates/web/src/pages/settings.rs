@@ -210,15 +210,18 @@ pub async fn change(app: Data<App>, change: Change) -> Page {
     let who = change.who;
     let (page, fine) = once(&app, key, move |conn, _| {
         let gym = gym::find(conn, who.gym())?;
-        let frame = Frame::new(&who, &gym, Area::Settings, "Settings");
         Ok(match form.settings(&gym.settings) {
             Ok(s) => {
                 gym::change_settings(conn, who.gym(), &s.settings)?;
                 gym::change_calendar(conn, who.gym(), Some(s.zone), s.week_from)?;
                 gym::rename(conn, who.gym(), &s.name, &s.place)?;
+                // its name stands above the page that says so
+                let frame = Frame::new(&who, &gym::find(conn, who.gym())?, Area::Settings, "Settings");
                 (Form::of(&s).page(frame, true, String::new(), true), true)
             }
-            Err(problem) => (form.page(frame, true, problem, false), false),
+            Err(problem) => {
+                (form.page(Frame::new(&who, &gym, Area::Settings, "Settings"), true, problem, false), false)
+            }
         })
     })
     .await?;

@@ -1,9 +1,9 @@
 //! The classes of every week, how full they were, and weeks made from them.
 
-use super::hours::{coaches, read_hour, read_length, read_places};
+use super::hours::{coaches, read_coach, read_hour, read_length, read_places};
 use super::id;
 use crate::app::App;
-use crate::day::read_day;
+use crate::day::{DAYS, day_word, read_day, read_weekday};
 use crate::error::{Page, WebError};
 use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, once, once_unless};
@@ -12,14 +12,12 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{Duration, NaiveDate, NaiveTime, Weekday};
 use lantern_core::people::Act;
-use lantern_core::timetable::{Fill, Regular, fills};
+use lantern_core::timetable::{Fill, Fullness, Regular, fills};
 use lantern_store::timetable::{Kept, add as add_regular, end as end_regular, filled, list, make_week};
 use lantern_store::{AccountId, Connection, RegularId, gym};
 
 /// Weeks over which it is counted how full an hour was.
 const WEEKS: i64 = 4;
-/// Share of the places under which an hour has room for many, and from which it is full.
-const ROOM: [f64; 2] = [0.5, 0.95];
 
 #[derive(Template)]
 #[template(path = "classes/timetable.html")]
@@ -61,37 +59,18 @@ struct Typed {
     from: String,
 }
 
-const DAYS: [(&str, Weekday); 7] = [
-    ("Monday", Weekday::Mon),
-    ("Tuesday", Weekday::Tue),
-    ("Wednesday", Weekday::Wed),
-    ("Thursday", Weekday::Thu),
-    ("Friday", Weekday::Fri),
-    ("Saturday", Weekday::Sat),
-    ("Sunday", Weekday::Sun),
-];
-
-fn day_word(day: Weekday) -> &'static str {
-    DAYS.iter().find(|(_, d)| *d == day).map_or("", |(word, _)| word)
-}
-
 impl Typed {
     fn parse(&self, today: NaiveDate) -> Result<(Regular, Option<AccountId>), String> {
-        let weekday = DAYS.iter().find(|(word, _)| *word == self.day).map(|(_, d)| *d);
         let from = if self.from.is_empty() { today } else { read_day(&self.from, "The first day")? };
         let class = Regular {
-            weekday: weekday.ok_or("Choose the day of the week.")?,
+            weekday: read_weekday(&self.day).ok_or("Choose the day of the week.")?,
             at: read_hour(&self.at)?,
             length_s: read_length(&self.length)?,
             places: read_places(&self.places)?,
             from,
             until: None,
         };
-        let coach = match self.coach.as_str() {
-            "" => None,
-            c => Some(c.parse().map_err(|_| "Choose the coach from the list.")?),
-        };
-        Ok((class, coach))
+        Ok((class, read_coach(&self.coach)?))
     }
 }
 
@@ -99,10 +78,10 @@ impl Typed {
 fn full(fill: &Fill) -> (String, &'static str) {
     let n = if fill.classes == 1 { "1 class".to_owned() } else { format!("{} classes", fill.classes) };
     let of = fill.places.map(|p| format!(" of {p}")).unwrap_or_default();
-    let mark = match fill.share() {
-        Some(share) if share < ROOM[0] => "room",
-        Some(share) if share >= ROOM[1] => "full",
-        _ => "",
+    let mark = match fill.fullness() {
+        Some(Fullness::Room) => "room",
+        Some(Fullness::Full) => "full",
+        None => "",
     };
     (format!("{:.1}{of} in {n}", fill.booked), mark)
 }

@@ -12,7 +12,7 @@ pub fn asks(method: &Method, pattern: &str) -> Act {
         p if p == "/own" || p.starts_with("/own/") => Act::Own,
         "/classes" | "/classes/new" | "/classes/{id}" | "/classes/{id}/bookings" => Act::Book,
         "/classes/{id}/came" | "/timetable/make" | "/timetable/feed/{id}/settle" => Act::Book,
-        "/timetable" if reads => Act::Book,
+        "/timetable" | "/timetable/feed" if reads => Act::Book,
         p if p.starts_with("/timetable") => Act::Settle,
         "/classes/{id}/when" | "/classes/{id}/cancel" | "/classes/{id}/repeat" => Act::Book,
         "/settings" if !reads => Act::Settle,

@@ -1,5 +1,5 @@
 //! How many tries at passwords and codes are let through, by whose they are and from where. What is counted stands in the database:
-//! several processes count together. Whoever is signed in passes no gate.
+//! several processes count together. Pages of whoever is signed in count nothing.
 
 use crate::app::App;
 use crate::error::WebError;

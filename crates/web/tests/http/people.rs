@@ -304,6 +304,10 @@ fn it_is_kept_who_changed_what_and_shown_to_whoever_settles() {
     // of one who signs in, and of nobody that this hall has
     let id = account::list(&mut conn, h.gym).unwrap()[0].id;
     assert!(owner.get(&format!("/changes?of={id}")).body.contains("repeated a class"));
+    for odd in ["/changes?before=soon", "/changes?of=a&of=b", "/sheets?q=a&q=b", "/classes?week=x&week=y"] {
+        let page = owner.get(odd);
+        assert!(page.status == 404 && page.body.contains("There is no such page"), "{odd}: {}", page.body);
+    }
     let theirs = account::list(&mut conn, other.gym).unwrap()[0].id;
     assert!(owner.get(&format!("/changes?of={theirs}")).body.contains("Nothing is kept here"));
     // an erased member has no name here either

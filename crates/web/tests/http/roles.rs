@@ -57,7 +57,8 @@ fn of_role(s: &Server, h: &Hall, role: Role) -> Browse {
 }
 
 /// What is for the front desk too.
-const DESK: [&str; 22] = [
+const DESK: [&str; 23] = [
+    "/timetable/feed",
     "/own/email",
     "/own/hall",
     "/timetable/feed/{id}/settle",
@@ -94,8 +95,7 @@ const OWNERS: [(&str, &str); 8] = [
 ];
 
 /// What a hall settles once.
-const SETTLED: [(&str, &str); 7] = [
-    ("GET", "/timetable/feed"),
+const SETTLED: [(&str, &str); 6] = [
     ("POST", "/timetable/feed"),
     ("POST", "/timetable/feed/end"),
     ("GET", "/changes"),

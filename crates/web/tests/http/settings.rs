@@ -35,7 +35,8 @@ fn a_hall_chooses_its_answers_and_wrong_ones_come_back() {
     let page = b.post("/settings", &form("many"));
     assert_eq!(page.status, 422);
     assert!(page.body.contains("share a rack") && page.body.contains("value=\"many\""));
-    assert_eq!(b.post("/settings", &form("2")).status, 200);
+    let saved = b.post("/settings", &form("2"));
+    assert!(saved.status == 200 && saved.body.contains("Choice Hall, Port Ellery"), "{}", saved.body);
     let s = gym::find(&mut server.database.conn(), hall.gym).unwrap().settings;
     assert_eq!((s.class_s, s.per_rack, s.training_max_percent), (3300, 2, 85.0));
     assert_eq!(s.school(lantern_core::schools::Question::WhatToScale), "cut-time");

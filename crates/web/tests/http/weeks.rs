@@ -117,6 +117,12 @@ fn who_goes_makes_a_place_and_who_stays_away_is_not_planned_for() {
         "who waits is not planned for"
     );
     assert!(b.get("/classes").body.contains("2 wait<"), "{}", b.get("/classes").body);
+    // the card of who waits says so
+    let cards = booking::sign_ups(&mut s.database.conn(), h.gym, h.class).unwrap();
+    let card = |i: usize| s.browse().get(&format!("/card/{}", cards[i].card_token));
+    assert!(
+        card(0).status == 200 && card(2).status == 404 && card(2).body.contains("no place in this class")
+    );
     // the first goes: the third has a place, and the page says what it did
     let ids: Vec<String> =
         roster::list(&mut s.database.conn(), h.gym).unwrap().into_iter().map(|m| m.id).collect();
@@ -195,6 +201,23 @@ fn names_from_a_table_are_ticked_and_what_stays_unclear_is_said_at_its_line() {
     assert_eq!(signed(&s, &h, next).0, ["0"], "nothing is booked by reading");
     let ticked = |page: &str| page.matches("\" checked>").count();
     assert_eq!(ticked(&read.body), 1, "the list alone was sent: whom it names");
+    // saved before it was read: it is read, and nobody is booked who was not seen ticked
+    let ids: Vec<String> =
+        roster::list(&mut s.database.conn(), h.gym).unwrap().into_iter().map(|m| m.id).collect();
+    let list = "Quill Member 2\nZoe";
+    let early = b.post(&at, &[("was", &ids[0]), ("member", &ids[0]), ("names", list)]);
+    assert!(early.status == 422 && early.body.contains("Nothing is saved yet"), "{}", early.body);
+    assert_eq!(signed(&s, &h, next).0, ["0"]);
+    // what stays unclear keeps nobody from saving, and is kept
+    let ticked_now = [("was", ids[0].as_str()), ("member", &ids[0]), ("member", &ids[2])];
+    let mut fields = ticked_now.to_vec();
+    fields.extend([("names", "Zoe"), ("read", "Zoe")]);
+    let saved = b.post(&at, &fields);
+    assert!(saved.status == 200 && saved.body.contains("\nZoe</textarea>"), "{}", saved.body);
+    assert_eq!(signed(&s, &h, next).0, ["0", "2"]);
+    let long = b.post(&at, &[("do", "read"), ("names", &"Zoe\n".repeat(501))]);
+    assert!(long.status == 422 && long.body.contains("more than 500 lines"), "{}", long.status);
+    b.post(&at, &[("was", &ids[2])]);
     // as a week before: those who are booked and those who were
     let page = b.get(&at).body;
     assert!(page.contains("Tick as a week before"), "{page}");

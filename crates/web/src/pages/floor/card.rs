@@ -241,9 +241,9 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let token = token.into_inner();
     let (gym, class, member) = blocking(&app, move |conn, _| Ok(booking::find_card(conn, &token)?)).await?;
     let page = planned(&app, gym, class).await?;
+    let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPlace)?;
     page.shown(&app, Why::Card).await?;
     let page = apart(move |_| {
-        let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPage)?;
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
         Ok(CardPage {
             theme,

@@ -95,6 +95,8 @@ struct LinkPage {
     base: String,
     link: String,
     picture: String,
+    /// Days for which it counts.
+    days: i64,
 }
 
 /// `POST /members/{id}/link`: a new link to a member's own page, shown once; the one before ends.
@@ -109,7 +111,7 @@ pub async fn renew(app: Data<App>, request: HttpRequest, change: Change, path: P
         let link = here + &own_page::renew(conn, who.gym(), at, &who.sign_in.account.name)?;
         let picture = squares(&link, &format!("Link to the page of {name}"));
         let frame = Frame::new(&who, &hall, Area::Members, &name);
-        Ok(LinkPage { frame, name, base: format!("/members/{at}"), link, picture })
+        Ok(LinkPage { frame, name, base: format!("/members/{at}"), link, picture, days: own_page::DAYS })
     })
     .await?;
     html(&page)

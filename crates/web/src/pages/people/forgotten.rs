@@ -5,8 +5,7 @@ use crate::app::App;
 use crate::error::{Page, WebError};
 use crate::frame::{html, html_as};
 use crate::post::{About, letter, sent};
-use crate::session::limiter::Knock;
-use crate::session::{Theme, blocking, door, door_form, same};
+use crate::session::{Theme, blocking, door, door_form, limiter, same};
 use actix_session::Session;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -26,6 +25,8 @@ struct ForgottenPage {
     email: String,
     /// Letters are sent.
     sends: bool,
+    /// Hours for which a link counts.
+    hours: i64,
     problem: String,
     done: bool,
 }
@@ -41,6 +42,7 @@ fn page(app: &App, request: &HttpRequest, csrf: String, email: String, problem: 
         csrf,
         email,
         sends: app.office.is_some(),
+        hours: link::RESET_HOURS,
         problem,
         done: false,
     }
@@ -63,8 +65,11 @@ pub async fn ask(app: Data<App>, request: HttpRequest, session: Session, body: B
         let words = "This is no e-mail address. Write, say, ines@hall.example.";
         return again(StatusCode::UNPROCESSABLE_ENTITY, words.to_owned());
     };
-    if let Err(words) = Knock::of(&app, &request, &format!("forgotten {mail}")).take(&app).await? {
-        return again(StatusCode::TOO_MANY_REQUESTS, words);
+    // few from one place, and few to one: nobody is flooded with letters
+    for key in [format!("forgotten {}", limiter::address(&app, &request)), format!("forgotten {mail}")] {
+        if let Err(words) = limiter::take(&app, &key).await? {
+            return again(StatusCode::TOO_MANY_REQUESTS, words);
+        }
     }
     let here = address(&app, &request, "/join/");
     let office = app.clone();

@@ -139,7 +139,7 @@ async fn changed(
     if let Some(letter) = letter
         && let Some(told) = sent(&app, letter).await
     {
-        shown.sent = told.unwrap_or_else(|e| e);
+        shown.sent = told;
     }
     let status = if shown.problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
     html_as(status, &shown)

@@ -11,7 +11,7 @@ use actix_web::web::Data;
 use askama::Template;
 use lantern_core::people::{self, check};
 use lantern_store::account::Secret;
-use lantern_store::{Connection, account, gym, second};
+use lantern_store::{Connection, GymId, SignInId, account, gym, second};
 
 /// Said where the password of now is another.
 const WRONG: &str = "The password of now is not right. Nothing was changed.";
@@ -33,7 +33,15 @@ struct OwnPage {
     done: &'static str,
 }
 
-fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> Result<OwnPage, WebError> {
+type Others = [(GymId, SignInId)];
+
+fn page(
+    conn: &mut Connection,
+    who: &Who,
+    others: &Others,
+    problem: &str,
+    done: &'static str,
+) -> Result<OwnPage, WebError> {
     let hall = gym::find(conn, who.gym())?;
     let ins = account::sign_ins_of(conn, who.here(), who.sign_in.id)?;
     let since = second::find(conn, who.here())?.and_then(|s| s.proven_at);
@@ -43,7 +51,7 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
     );
     Ok(OwnPage {
         second,
-        halls: Vec::new(),
+        halls: halls::named(conn, others)?,
         typed: String::new(),
         second_link: if since.is_some() { "New codes, or take it off" } else { "Set one up" },
         frame: Frame::new(who, &hall, Area::Settings, "Your account"),
@@ -59,16 +67,13 @@ fn page(conn: &mut Connection, who: &Who, problem: &str, done: &'static str) -> 
 
 /// `GET /own`.
 pub async fn show(app: Data<App>, session: Session, who: Who) -> Page {
-    let others = halls::others(&session);
-    let shown = blocking(&app, move |conn, _| {
-        let halls = halls::named(conn, &others)?;
-        Ok(OwnPage { halls, ..page(conn, &who, "", "")? })
-    });
-    html(&shown.await?)
+    let also = halls::others(&session);
+    html(&blocking(&app, move |conn, _| page(conn, &who, &also, "", "")).await?)
 }
 
 /// `POST /own/email`: another e-mail to sign in by, for somebody who knows the password.
-pub async fn email(app: Data<App>, change: Change) -> Page {
+pub async fn email(app: Data<App>, session: Session, change: Change) -> Page {
+    let also = halls::others(&session);
     let (who, f) = (change.who, change.fields);
     let limit = format!("password {}", who.account());
     let typed = f.get("email").to_owned();
@@ -92,8 +97,10 @@ pub async fn email(app: Data<App>, change: Change) -> Page {
             account::change_email(conn, here.0, here.1, &mail).map_err(|e| e.to_string())
         });
         match done {
-            Ok(()) => page(conn, &who, "", "You sign in with the new e-mail from now on."),
-            Err(problem) => Ok(OwnPage { typed, ..page(conn, &who, &problem, "")? }),
+            Ok(()) => {
+                page(conn, &who, &also, "", "You sign in to this hall with the new e-mail from now on.")
+            }
+            Err(problem) => Ok(OwnPage { typed, ..page(conn, &who, &also, &problem, "")? }),
         }
     })
     .await?;
@@ -102,7 +109,8 @@ pub async fn email(app: Data<App>, change: Change) -> Page {
 }
 
 /// `POST /own/password`: a new one for somebody who knows the one before. Other sign-ins end.
-pub async fn password(app: Data<App>, change: Change) -> Page {
+pub async fn password(app: Data<App>, session: Session, change: Change) -> Page {
+    let also = halls::others(&session);
     let who = change.who;
     let limit = format!("password {}", who.account());
     let f = change.fields;
@@ -142,10 +150,10 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
         }
     };
     let shown = blocking(&app, move |conn, _| match secret {
-        Err(problem) => page(conn, &who, &problem, ""),
+        Err(problem) => page(conn, &who, &also, &problem, ""),
         Ok(secret) => {
             account::set_password(conn, who.here(), who.sign_in.id, &secret)?;
-            page(conn, &who, "", "The new password counts from now on; all your other sign-ins ended.")
+            page(conn, &who, &also, "", "The new password counts from now on; all your other sign-ins ended.")
         }
     })
     .await?;
@@ -154,11 +162,12 @@ pub async fn password(app: Data<App>, change: Change) -> Page {
 }
 
 /// `POST /own/others`: ends one's other sign-ins.
-pub async fn others(app: Data<App>, change: Change) -> Page {
+pub async fn others(app: Data<App>, session: Session, change: Change) -> Page {
+    let also = halls::others(&session);
     let who = change.who;
     let shown = blocking(&app, move |conn, _| {
         account::sign_out_others(conn, who.here(), who.sign_in.id)?;
-        page(conn, &who, "", "All your other sign-ins ended.")
+        page(conn, &who, &also, "", "All your other sign-ins ended.")
     })
     .await?;
     html(&shown)
