@@ -11,6 +11,7 @@ pub mod kit;
 pub mod learning;
 pub mod loads;
 pub mod logbook;
+pub mod mend;
 pub mod moved;
 pub mod movement;
 pub mod pacing;

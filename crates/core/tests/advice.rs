@@ -3,6 +3,7 @@
 
 use lantern_core::kit::{Kit, Stock};
 use lantern_core::loads::Bars;
+use lantern_core::mend::Short;
 use lantern_core::pacing::{Level, Style, simulate_partners};
 use lantern_core::plan::{
     Class, ClassPlan, Options, even_targets, first_bite, interruption, machine_paces, other_loads, pairings,
@@ -13,7 +14,7 @@ use lantern_core::roster::{Ability, Member, Trial};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
 use lantern_core::stimulus::Stimulus;
-use lantern_core::units::{Provenance, Standard};
+use lantern_core::units::{Provenance, Standard, WeightUnit};
 use lantern_core::versions::{Effort, Placed, Splits, Tier, compile_lines};
 
 fn planned(text: &str, members: Vec<Member>, kit: Kit) -> ClassPlan {
@@ -209,15 +210,25 @@ fn what_is_short_is_shared_and_nobody_loses_much_weight_for_it() {
             .count(),
         1
     );
-    let said = "3 want dumbbells of 20 kg for the dumbbell push press and the hall has 4";
-    assert!(w.kit_notes.iter().any(|n| n.starts_with(said)), "{:?}", w.kit_notes);
+    let says = |s: &Short| lantern_core::say::short(s, WeightUnit::Kg, |i| p.members[i].id.clone());
+    let said: Vec<String> = w.short.iter().map(says).collect();
+    let (start, end) =
+        ("3 want dumbbells of 20 kg for the dumbbell push press at once (m", ") and the hall has 4.");
+    assert!(said.iter().any(|n| n.starts_with(start) && n.ends_with(end)), "{said:?}");
     let rows = "# workout cap 12:00\n3 rounds for time\n500 m row\n10 burpees";
     let many: Vec<Member> =
         (0..8).map(|i| Member::unknown(&format!("m{i}"), Standard::Heavier, Level::Regular)).collect();
-    let notes = &planned(rows, many, Kit::usual()).workouts[0].kit_notes;
+    let rowers = planned(rows, many, Kit::usual());
+    let said: Vec<String> = rowers.workouts[0]
+        .short
+        .iter()
+        .map(|s| lantern_core::say::short(s, WeightUnit::Kg, |_| String::new()))
+        .collect();
+    // eight of one level row together: two wait a row of about two minutes, three times, shared by eight
     assert!(
-        notes.iter().any(|n| n.starts_with("8 members need the") && n.contains("there are 6")),
-        "{notes:?}"
+        said.iter()
+            .any(|n| n.starts_with("8 are at the rowing erg for the row at 0:00 and there are 6: about 1:")),
+        "{said:?}"
     );
 }
 

@@ -55,7 +55,7 @@ fn options() -> Options {
 /// Everything that a page or a file shows of a plan.
 fn shown(p: &ClassPlan) -> String {
     let pace: Vec<_> =
-        p.workouts.iter().map(|w| format!("{:?}{:?}{:?}", w.pace, w.splits, w.kit_notes)).collect();
+        p.workouts.iter().map(|w| format!("{:?}{:?}{:?}", w.pace, w.splits, w.short)).collect();
     format!("{}{pace:?}", serde_json::to_string(&answer(p)).unwrap())
 }
 

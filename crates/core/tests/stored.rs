@@ -112,6 +112,14 @@ fn every_decision_ever_stored_is_read_and_said() {
         "stimulus",
         "part-stimulus",
         "suggest-again",
+        "cap",
+        "less",
+        "halves",
+        "heats",
+        "starts",
+        "pairs",
+        "leave",
+        "running",
     ] {
         assert!(text.contains(&format!("\"kind\": \"{kind}\"")), "{kind}");
     }

@@ -78,7 +78,22 @@ pub fn add(
     decision: &Decision,
     by: AccountId,
 ) -> Result<()> {
-    if decision.touches(&blocks_logged(conn, gym, class)?) {
+    add_all(conn, gym, class, std::slice::from_ref(decision), by)
+}
+
+/// Adds several decisions at once, all or none.
+///
+/// # Errors
+/// As for one.
+pub fn add_all(
+    conn: &mut PgConnection,
+    gym: GymId,
+    class: ClassId,
+    all: &[Decision],
+    by: AccountId,
+) -> Result<()> {
+    let logged = blocks_logged(conn, gym, class)?;
+    if all.iter().any(|d| d.touches(&logged)) {
         return Err(StoreError::Held);
     }
     conn.transaction(|conn| {
@@ -88,15 +103,17 @@ pub fn add(
                 .filter(decisions::by_account.eq(by.0).and(decisions::undone_at.is_not_null())),
         )
         .execute(conn)?;
-        diesel::insert_into(decisions::table)
-            .values((
-                decisions::gym_id.eq(gym.0),
-                decisions::id.eq(Uuid::now_v7()),
-                decisions::class_id.eq(class.0),
-                decisions::body.eq(serde_json::to_value(decision)?),
-                decisions::by_account.eq(Some(by.0)),
-            ))
-            .execute(conn)?;
+        for decision in all {
+            diesel::insert_into(decisions::table)
+                .values((
+                    decisions::gym_id.eq(gym.0),
+                    decisions::id.eq(Uuid::now_v7()),
+                    decisions::class_id.eq(class.0),
+                    decisions::body.eq(serde_json::to_value(decision)?),
+                    decisions::by_account.eq(Some(by.0)),
+                ))
+                .execute(conn)?;
+        }
         Ok(())
     })
 }

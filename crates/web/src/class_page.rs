@@ -11,7 +11,7 @@ use chrono::NaiveDateTime;
 use chrono_tz::Tz;
 use lantern_core::held::{Blocks, Inputs};
 use lantern_core::kit::Kit;
-use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, PlanAnswer, PlanOf, answer};
+use lantern_core::plan::{Class as PlanClass, ClassPlan, Decision, Options, PlanAnswer, PlanOf, answer};
 use lantern_core::roster::Member;
 use lantern_core::settings::Settings;
 use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
@@ -58,6 +58,8 @@ pub struct ClassPage {
     pub kit: Kit,
     /// What the plan is made from, beside the sheet.
     pub inputs: PlanClass,
+    /// How it is planned.
+    pub options: Options,
     /// The plan.
     pub plan: Arc<ClassPlan>,
 }
@@ -152,6 +154,7 @@ impl Gathered {
             lost.push("The plan that this class was held by cannot be read any more; today's stands in for it. Results are all there.".to_owned());
         }
         let zone = gym.zone.unwrap_or(app.zone);
+        let options = inputs.options();
         let gym = Gym { settings: inputs.settings, ..gym };
         let kit = inputs.class.kit.clone();
         let inputs = inputs.class;
@@ -169,6 +172,7 @@ impl Gathered {
             lost,
             kit,
             inputs,
+            options,
             plan,
         })
     }
@@ -282,6 +286,17 @@ impl ClassPage {
     /// Base of the class's addresses.
     pub fn base(&self) -> String {
         format!("/classes/{}", self.class.id)
+    }
+
+    /// All that the plan is a function of.
+    pub fn plan_of(&self) -> PlanOf<'_> {
+        PlanOf {
+            sheet: &self.reading.sheet,
+            class: &self.inputs,
+            settings: &self.gym.settings,
+            decisions: &self.decisions,
+            options: self.options,
+        }
     }
 
     /// Whether results are logged, so that it stays as it was planned.

@@ -5,7 +5,10 @@ use super::{Done, print, text_of};
 use chrono::NaiveDate;
 use clap::ValueEnum;
 use lantern_core::kit::Kit;
-use lantern_core::plan::{Class, Options, answer, plan, text};
+use lantern_core::plan::{
+    Class, ClassPlan, Forgetful, Gives, Options, PlanOf, Stopped, answer, fitting, plan, text, text_of_ways,
+    weigh,
+};
 use lantern_core::roster::{Member, read_csv};
 use lantern_core::settings::Settings;
 use lantern_core::sheet::read;
@@ -50,6 +53,9 @@ pub struct Args {
     /// Seed of all draws.
     #[arg(long, default_value_t = 1)]
     seed: u64,
+    /// Ways to make the day fit its hour and its kit, behind the plan as text.
+    #[arg(long)]
+    ways: bool,
     /// How to answer.
     #[arg(long, value_enum, default_value = "text")]
     format: Format,
@@ -71,9 +77,22 @@ pub fn run(args: &Args) -> Done {
         members.iter_mut().for_each(|m| m.learnt = learner.of(&m.id, date));
     }
     let class = Class { members, kit, date, length_s: None, recent_drills: Vec::new(), cycles: Vec::new() };
-    let made = plan(&reading.sheet, &class, &Settings::default(), &[], options);
+    let settings = Settings::default();
+    let made = plan(&reading.sheet, &class, &settings, &[], options);
     match args.format {
-        Format::Text => print(&text(&made)),
+        Format::Text => {
+            print(&text(&made));
+            if args.ways {
+                let of = PlanOf {
+                    sheet: &reading.sheet,
+                    class: &class,
+                    settings: &settings,
+                    decisions: &[],
+                    options,
+                };
+                print(&ways_of(&of, &made)?);
+            }
+        }
         Format::Json => {
             let mut value = serde_json::to_value(answer(&made)).map_err(|e| e.to_string())?;
             let problems = reading.problems.iter().map(|p| format!("line {}: {}", p.line, p.message));
@@ -84,6 +103,14 @@ pub fn run(args: &Args) -> Done {
         }
     }
     Ok(ExitCode::from(u8::from(reading.has_errors())))
+}
+
+/// Ways to make a day fit, weighed, as text.
+fn ways_of(of: &PlanOf, made: &ClassPlan) -> Result<String, String> {
+    let (now, words) = (Gives::of(made), |e: Stopped| e.to_string());
+    let ways = weigh(of, made, &Forgetful).map_err(words)?;
+    let together = fitting(of, &now, &ways, &Forgetful).map_err(words)?;
+    Ok(format!("\nWays to make it fit\n{}", text_of_ways(&now, &ways, together.as_ref())))
 }
 
 /// The members of a roster file, or the model members.

@@ -5,7 +5,6 @@ mod wall_clock;
 pub use wall_clock::{Press, WallClock};
 
 use crate::sheet::BlockKind;
-use crate::units::clock;
 use serde::{Deserialize, Serialize};
 
 /// (default, least) lengths of the parts that no sheet times (own; the coach changes them for a day).
@@ -20,6 +19,8 @@ pub const WORKOUT_BRIEF: [u32; 2] = [120, 60];
 pub const COOL_DOWN: [u32; 2] = [240, 120];
 /// Tidy.
 pub const TIDY: [u32; 2] = [60, 60];
+/// From one heat to the next: score, wipe down, step in.
+pub const HEAT_CHANGE: [u32; 2] = [120, 60];
 /// Skill practice without a length.
 pub const SKILL: [u32; 2] = [480, 300];
 
@@ -35,6 +36,7 @@ pub enum HourPart {
     ChangeOver,
     WorkoutBrief,
     Workout,
+    HeatChange,
     Accessory,
     CoolDown,
     Tidy,
@@ -51,6 +53,7 @@ impl HourPart {
             HourPart::ChangeOver => "Change-over",
             HourPart::WorkoutBrief => "Workout brief",
             HourPart::Workout => "Workout",
+            HourPart::HeatChange => "Change of heats",
             HourPart::Accessory => "Accessory",
             HourPart::CoolDown => "Cool-down",
             HourPart::Tidy => "Tidy",
@@ -67,6 +70,7 @@ impl HourPart {
             HourPart::ChangeOver => "change-over",
             HourPart::WorkoutBrief => "workout-brief",
             HourPart::Workout => "workout",
+            HourPart::HeatChange => "heat-change",
             HourPart::Accessory => "accessory",
             HourPart::CoolDown => "cool-down",
             HourPart::Tidy => "tidy",
@@ -86,6 +90,19 @@ impl HourPart {
     }
 }
 
+/// Where a part stands beside others: a group has a column of its own for as long as groups do different things.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Column {
+    /// From 0, from the left.
+    pub at: u32,
+    /// Columns side by side.
+    pub of: u32,
+    /// Which group of the class, from 0; a heat is one.
+    pub group: u32,
+    /// It starts with the part before it, not after it.
+    pub with_before: bool,
+}
+
 /// A part with its wished and least length.
 #[derive(Debug, Clone, PartialEq)]
 pub struct WantedLength {
@@ -99,17 +116,19 @@ pub struct WantedLength {
     pub least_s: u32,
     /// Where the length comes from, in words.
     pub how: String,
+    /// Of a group alone; `None`: everybody.
+    pub column: Option<Column>,
 }
 
 impl WantedLength {
-    /// One with a default length.
+    /// One with a default length, for everybody.
     pub fn of(
         part: HourPart,
         block: Option<usize>,
         [length_s, least_s]: [u32; 2],
         how: &str,
     ) -> WantedLength {
-        WantedLength { part, block, length_s, least_s, how: how.to_owned() }
+        WantedLength { part, block, length_s, least_s, how: how.to_owned(), column: None }
     }
 
     /// The key by which a decision names it: `warm-up`, `strength-1`.
@@ -119,6 +138,29 @@ impl WantedLength {
             None => self.part.id().to_owned(),
         }
     }
+}
+
+/// Where the hour is with a part.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Standing {
+    /// It is over.
+    Done,
+    /// It runs.
+    Runs,
+    /// It is still to come.
+    ToCome,
+}
+
+/// What runs at a moment of the class, as the coach says it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Running {
+    /// Key of the part.
+    pub key: String,
+    /// s from the start of the class.
+    pub at_s: u32,
+    /// s that it still needs.
+    pub left_s: u32,
 }
 
 /// A part in its place.
@@ -140,6 +182,17 @@ pub struct Slot {
     pub how: String,
     /// The coach set it.
     pub set_by_coach: bool,
+    /// Of a group alone; `None`: everybody.
+    pub column: Option<Column>,
+    /// Whether it is over, runs or is to come.
+    pub standing: Standing,
+}
+
+impl Slot {
+    /// s from the start of the class to its end.
+    pub fn end_s(&self) -> u32 {
+        self.start_s.saturating_add(self.length_s)
+    }
 }
 
 /// The hour.
@@ -147,82 +200,101 @@ pub struct Slot {
 pub struct Hour {
     /// s the class has.
     pub length_s: u32,
-    /// In order, without gaps.
+    /// In order; without gaps, but beside a group that takes longer.
     pub slots: Vec<Slot>,
     /// s past the end.
     pub overrun_s: u32,
     /// s left.
     pub spare_s: u32,
-    /// Ways to fit, each with what it gives back, cheapest first; empty when it fits.
-    pub mends: Vec<Mend>,
+    /// What runs, where the coach has said it.
+    pub running: Option<Running>,
 }
 
-/// One way of making the hour fit.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Mend {
-    /// Slot's key.
-    pub key: String,
-    /// New length, s.
-    pub length_s: u32,
-    /// s won.
-    pub wins_s: u32,
-    /// In words, with its cost.
-    pub text: String,
+impl Hour {
+    /// s from the start to the end of the last part.
+    pub fn end_s(&self) -> u32 {
+        self.slots.iter().map(Slot::end_s).max().unwrap_or(0)
+    }
+
+    /// The part of a block that a group does; everybody's where groups do it together.
+    pub fn slot_of(&self, part: HourPart, block: usize, group: Option<u32>) -> Option<&Slot> {
+        let here = |s: &&Slot| s.part == part && s.block == Some(block);
+        let own =
+            |s: &&Slot| s.column.is_none() || group.is_none_or(|g| s.column.is_some_and(|c| c.group == g));
+        self.slots.iter().filter(here).find(own)
+    }
 }
 
-/// Puts parts in a row. `set`: lengths that the coach chose, by key.
-pub fn hour(length_s: u32, wanted: Vec<WantedLength>, set: &[(String, u32)]) -> Hour {
-    let mut at = 0u32;
-    let slots: Vec<Slot> = wanted
-        .into_iter()
-        .map(|w| {
-            let key = w.key();
-            let chosen = set.iter().rev().find(|(k, _)| *k == key).map(|(_, s)| *s);
-            let slot = Slot {
-                part: w.part,
-                block: w.block,
-                start_s: at,
-                length_s: chosen.unwrap_or(w.length_s),
-                least_s: w.least_s,
-                how: w.how,
-                set_by_coach: chosen.is_some(),
-                key,
-            };
-            at = at.saturating_add(slot.length_s);
-            slot
-        })
-        .collect();
-    let overrun_s = at.saturating_sub(length_s);
-    let mends = if overrun_s > 0 { mends(&slots, overrun_s) } else { Vec::new() };
-    Hour { length_s, spare_s: length_s.saturating_sub(at), overrun_s, slots, mends }
+/// Puts parts in a row. `set`: lengths that the coach chose, by key; `running`: what runs at a moment, from which on the rest is put.
+pub fn hour(
+    length_s: u32,
+    wanted: Vec<WantedLength>,
+    set: &[(String, u32)],
+    running: Option<&Running>,
+) -> Hour {
+    let (mut from, mut at) = (0u32, 0u32);
+    let mut slots: Vec<Slot> = Vec::with_capacity(wanted.len());
+    for w in wanted {
+        let key = w.key();
+        let chosen = set.iter().rev().find(|(k, _)| *k == key).map(|(_, s)| *s);
+        if !w.column.is_some_and(|c| c.with_before) {
+            from = at;
+        }
+        let slot = Slot {
+            part: w.part,
+            block: w.block,
+            start_s: from,
+            length_s: chosen.unwrap_or(w.length_s),
+            least_s: w.least_s,
+            how: w.how,
+            set_by_coach: chosen.is_some(),
+            column: w.column,
+            standing: Standing::ToCome,
+            key,
+        };
+        at = at.max(slot.end_s());
+        slots.push(slot);
+    }
+    if let Some(r) = running {
+        from_now(&mut slots, r);
+    }
+    let end = slots.iter().map(Slot::end_s).max().unwrap_or(0);
+    let known = |r: &&Running| slots.iter().any(|s| s.key == r.key);
+    Hour {
+        length_s,
+        spare_s: length_s.saturating_sub(end),
+        overrun_s: end.saturating_sub(length_s),
+        running: running.filter(known).cloned(),
+        slots,
+    }
 }
 
-/// What can be shortened without touching the work: each part down to its least, in the order of what it costs.
-fn mends(slots: &[Slot], overrun_s: u32) -> Vec<Mend> {
-    const ORDER: [(HourPart, &str); 7] = [
-        (HourPart::Accessory, "the accessory is left for another day"),
-        (HourPart::CoolDown, "members stretch on their own"),
-        (HourPart::Brief, "say less, show more"),
-        (HourPart::ChangeOver, "needs every hand on the plates"),
-        (HourPart::WorkoutBrief, "standards only"),
-        (HourPart::Skill, "less practice"),
-        (HourPart::WarmUp, "fewer drills; not under 6:00"),
-    ];
-    let mut out = Vec::new();
-    for (part, cost) in ORDER {
-        for s in slots.iter().filter(|s| s.part == part && s.length_s > s.least_s) {
-            let wins_s = (s.length_s - s.least_s).min(overrun_s);
-            let length_s = s.length_s - wins_s;
-            let to = if length_s == 0 {
-                "drop it".to_owned()
-            } else {
-                format!("to {}", clock(f64::from(length_s)))
-            };
-            let text = format!("{} {to}: {cost}.", part.word());
-            out.push(Mend { key: s.key.clone(), length_s, wins_s, text });
+/// Puts the rest of the hour behind what runs: what is before it is over, by the moment at the latest; what comes after it follows.
+fn from_now(slots: &mut [Slot], running: &Running) {
+    // groups do the same part one after the other: the one that has begun
+    let named = || slots.iter().enumerate().filter(|(_, s)| s.key == running.key);
+    let begun = named().rfind(|(_, s)| s.start_s <= running.at_s).or_else(|| named().next());
+    let Some((now, _)) = begun else { return };
+    let was_end = slots.get(now).map_or(0, Slot::end_s);
+    let end = running.at_s.saturating_add(running.left_s);
+    for (i, s) in slots.iter_mut().enumerate() {
+        if i > now {
+            // parts of groups that began with what runs go on beside it
+            let beside = s.start_s < was_end;
+            let by = if beside { s.start_s } else { s.start_s.saturating_sub(was_end).saturating_add(end) };
+            s.start_s = by;
+            s.standing = if beside { Standing::Runs } else { Standing::ToCome };
+            continue;
+        }
+        s.start_s = s.start_s.min(running.at_s);
+        if i == now {
+            s.length_s = end - s.start_s;
+            s.standing = Standing::Runs;
+        } else {
+            s.length_s = s.length_s.min(running.at_s - s.start_s);
+            s.standing = Standing::Done;
         }
     }
-    out
 }
 
 #[cfg(test)]
@@ -241,26 +313,53 @@ mod tests {
 
     #[test]
     fn parts_stand_in_a_row_and_sum_to_the_hour() {
-        let h = hour(3600, day(), &[]);
+        let h = hour(3600, day(), &[], None);
         assert_eq!(h.slots.iter().map(|s| s.start_s).collect::<Vec<_>>(), vec![0, 180, 780, 2280, 3120]);
         assert_eq!((h.overrun_s, h.spare_s), (0, 240));
     }
 
     #[test]
-    fn an_overrun_is_shown_with_ways_to_mend_it() {
-        let h = hour(3000, day(), &[]);
-        assert_eq!(h.overrun_s, 360);
-        let cool = h.mends.iter().find(|m| m.key == "cool-down").unwrap();
-        assert_eq!((cool.length_s, cool.wins_s), (120, 120));
-        let warm = h.mends.iter().find(|m| m.key == "warm-up").unwrap();
-        assert_eq!((warm.length_s, warm.wins_s), (360, 240));
-        let set: Vec<(String, u32)> = h.mends.iter().map(|m| (m.key.clone(), m.length_s)).collect();
-        assert_eq!(hour(3000, day(), &set).overrun_s, 0);
+    fn what_runs_is_not_planned_again_and_the_rest_follows_it() {
+        let at = |key: &str, at_s, left_s| {
+            let r = Running { key: key.to_owned(), at_s, left_s };
+            hour(3600, day(), &[], Some(&r))
+        };
+        // strength, planned from 13:00 to 38:00, still runs at 44:00 and needs 3:00: everything else is 9:00 later
+        let h = at("strength-0", 2640, 180);
+        let places: Vec<(u32, u32)> = h.slots.iter().map(|s| (s.start_s, s.end_s())).collect();
+        assert_eq!(places, [(0, 180), (180, 780), (780, 2820), (2820, 3660), (3660, 3900)]);
+        use Standing::{Done, Runs, ToCome};
+        assert_eq!(
+            h.slots.iter().map(|s| s.standing).collect::<Vec<_>>(),
+            [Done, Done, Runs, ToCome, ToCome]
+        );
+        assert_eq!((h.overrun_s, h.running.map(|r| r.at_s)), (300, Some(2640)));
+        // a part that was begun early takes its time from those before it
+        let early = at("strength-0", 600, 1500);
+        assert_eq!(early.slots.iter().map(Slot::end_s).collect::<Vec<_>>(), [180, 600, 2100, 2940, 3180]);
+        // a late start: the brief runs at 5:00
+        assert_eq!(at("brief", 300, 60).end_s(), 360 + 600 + 1500 + 840 + 240);
+        assert_eq!(at("no-such-part", 300, 60), hour(3600, day(), &[], None));
+    }
+
+    #[test]
+    fn groups_side_by_side_take_as_long_as_the_longer() {
+        let mut parts = day();
+        let beside = |group, with_before| Some(Column { at: group, of: 2, group, with_before });
+        parts[2].column = beside(0, false);
+        parts[3].column = beside(1, true);
+        let h = hour(3600, parts, &[], None);
+        assert_eq!(h.slots.iter().map(|s| s.start_s).collect::<Vec<_>>(), [0, 180, 780, 780, 2280]);
+        assert_eq!((h.end_s(), h.spare_s), (2520, 1080));
+        assert!(
+            h.slot_of(HourPart::Workout, 1, Some(1)).is_some()
+                && h.slot_of(HourPart::Workout, 1, Some(0)).is_none()
+        );
     }
 
     #[test]
     fn the_coachs_length_wins_and_is_marked() {
-        let h = hour(3600, day(), &[("brief".to_owned(), 300), ("brief".to_owned(), 240)]);
+        let h = hour(3600, day(), &[("brief".to_owned(), 300), ("brief".to_owned(), 240)], None);
         assert_eq!((h.slots[0].length_s, h.slots[0].set_by_coach), (240, true));
         assert!(!h.slots[1].set_by_coach);
         assert_eq!(h.slots[2].key, "strength-0");

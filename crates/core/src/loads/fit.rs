@@ -12,8 +12,10 @@ pub enum Fit {
     AsWritten,
     /// So many groups, one after the other.
     Waves(u32),
-    /// So many sets.
+    /// So many sets in the time of all.
     Sets(u32),
+    /// So many sets, as far apart as written: the block is shorter.
+    Fewer(u32),
     /// Seconds from one set's start to the next.
     Every(u32),
     /// So many racks.
@@ -27,6 +29,7 @@ impl Fit {
             Fit::AsWritten => ("as-written", 0),
             Fit::Waves(n) => ("waves", n),
             Fit::Sets(n) => ("sets", n),
+            Fit::Fewer(n) => ("fewer", n),
             Fit::Every(n) => ("every", n),
             Fit::Racks(n) => ("racks", n),
         }
@@ -38,6 +41,7 @@ impl Fit {
             ("as-written", _) => Some(Fit::AsWritten),
             ("waves", 1..=4) => Some(Fit::Waves(n)),
             ("sets", 1..=40) => Some(Fit::Sets(n)),
+            ("fewer", 1..=40) => Some(Fit::Fewer(n)),
             ("every", 20..=1800) => Some(Fit::Every(n)),
             ("racks", 1..=40) => Some(Fit::Racks(n)),
             _ => None,
@@ -49,7 +53,7 @@ impl Fit {
         match self {
             Fit::AsWritten => "as on the sheet".to_owned(),
             Fit::Waves(n) => format!("{n} waves, one after the other"),
-            Fit::Sets(n) => format!("{n} sets"),
+            Fit::Sets(n) | Fit::Fewer(n) => format!("{n} sets"),
             Fit::Every(s) => format!("every {}", clock(f64::from(s))),
             Fit::Racks(n) => format!("{n} racks"),
         }

@@ -1,11 +1,16 @@
 //! What the coach overrode: small values in order. The plan is made again with them; undo drops the last.
 
+use crate::hour::Running;
 use crate::loads::Fit;
+use crate::mend::By;
 use crate::schools::Question;
 use crate::settings::Settings;
 use crate::stimulus::Chosen;
 use crate::versions::Tier;
 use serde::{Deserialize, Serialize};
+
+/// Most heats that a workout goes in.
+pub const MOST_HEATS: u32 = 4;
 
 /// One decision.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -90,6 +95,62 @@ pub enum Decision {
         #[serde(default)]
         drop: bool,
     },
+    /// The workout ends for everybody at another time; `None` goes back to the sheet's.
+    Cap {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// s.
+        seconds: Option<u32>,
+    },
+    /// Less of a workout, with its cap and target.
+    Less {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Of what.
+        by: By,
+        /// Per cent that are left; 100 is the sheet.
+        percent: u32,
+    },
+    /// Half of the class lifts while the other half does the workout that follows, then they change.
+    Halves {
+        /// Block of the lifts, from 0.
+        block: usize,
+        /// No: everybody lifts, then everybody works.
+        on: bool,
+    },
+    /// The workout goes in heats, one after the other.
+    Heats {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// How many; 1: all at once.
+        heats: u32,
+    },
+    /// Members begin at different lines of the list.
+    Starts {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// Lines at which somebody begins; 1: all at the first.
+        starts: u32,
+    },
+    /// Pairs share the work, one works at a time.
+    Pairs {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// No: everybody for themselves.
+        on: bool,
+    },
+    /// A block is left for another day.
+    Leave {
+        /// Block of the sheet, from 0.
+        block: usize,
+        /// No: it is done.
+        left: bool,
+    },
+    /// What runs at a moment, so that the rest is put behind it; `None` goes back to the plan.
+    Running {
+        /// What and when.
+        at: Option<Running>,
+    },
 }
 
 impl Decision {
@@ -101,8 +162,27 @@ impl Decision {
             | Decision::Fit { block, .. }
             | Decision::Stimulus { block, .. }
             | Decision::PartStimulus { block, .. }
-            | Decision::SuggestAgain { block, .. } => Some(block),
-            Decision::Length { .. } | Decision::SwapDrill { .. } | Decision::School { .. } => None,
+            | Decision::SuggestAgain { block, .. }
+            | Decision::Cap { block, .. }
+            | Decision::Less { block, .. }
+            | Decision::Halves { block, .. }
+            | Decision::Heats { block, .. }
+            | Decision::Starts { block, .. }
+            | Decision::Pairs { block, .. }
+            | Decision::Leave { block, .. } => Some(block),
+            Decision::Length { .. }
+            | Decision::SwapDrill { .. }
+            | Decision::School { .. }
+            | Decision::Running { .. } => None,
+        }
+    }
+
+    /// The key of a part of the hour that it names.
+    fn key(&mut self) -> Option<&mut String> {
+        match self {
+            Decision::Length { key, .. } => Some(key),
+            Decision::Running { at } => at.as_mut().map(|r| &mut r.key),
+            _ => None,
         }
     }
 
@@ -115,6 +195,13 @@ impl Decision {
     pub fn at_block(mut self, to: impl Fn(usize) -> Option<usize>) -> Option<Decision> {
         if let Some(block) = self.place() {
             *block = to(*block)?;
+        }
+        // a part of the hour is named with its block: `strength-0`
+        if let Some(key) = self.key()
+            && let Some((part, block)) = key.rsplit_once('-')
+            && let Ok(block) = block.parse::<usize>()
+        {
+            *key = format!("{part}-{}", to(block)?);
         }
         Some(self)
     }
@@ -147,6 +234,35 @@ impl Decision {
             }
             Decision::SuggestAgain { drop: true, .. } => "all versions suggested anew".to_owned(),
             Decision::SuggestAgain { .. } => "versions suggested round your own".to_owned(),
+            other => other.says_of_the_day(),
+        }
+    }
+
+    /// What changes the day as a whole, in words.
+    fn says_of_the_day(&self) -> String {
+        let at = |s: u32| crate::units::clock(f64::from(s));
+        match self {
+            Decision::Cap { seconds: Some(s), .. } => format!("a cap of {}", at(*s)),
+            Decision::Cap { seconds: None, .. } => "the cap of the sheet".to_owned(),
+            Decision::Less { percent: 100, .. } => "all of the workout".to_owned(),
+            Decision::Less { by: By::Rounds, .. } => "a shorter workout".to_owned(),
+            Decision::Less { by: By::Counts, .. } => "less of every line".to_owned(),
+            Decision::Halves { on: true, .. } => "half lift while half work".to_owned(),
+            Decision::Halves { on: false, .. } => "everybody lifts, then works".to_owned(),
+            Decision::Heats { heats: 0 | 1, .. } => "all at once".to_owned(),
+            Decision::Heats { heats, .. } => format!("{heats} heats"),
+            Decision::Starts { starts: 0 | 1, .. } => "all begin at the first line".to_owned(),
+            Decision::Starts { starts, .. } => format!("{starts} lines to begin at"),
+            Decision::Pairs { on: true, .. } => "pairs, one works".to_owned(),
+            Decision::Pairs { on: false, .. } => "everybody for themselves".to_owned(),
+            Decision::Leave { left: true, .. } => "a block left for another day".to_owned(),
+            Decision::Leave { left: false, .. } => "the block that was left out".to_owned(),
+            Decision::Running { at: Some(r) } => {
+                format!("{} still runs at {}", r.key.replace('-', " "), at(r.at_s))
+            }
+            Decision::Running { at: None } => "the hour as planned".to_owned(),
+            // said by whoever asks
+            _ => String::new(),
         }
     }
 
@@ -218,6 +334,7 @@ pub(super) fn of_strength(decisions: &[Decision], block: usize) -> Vec<Decision>
     let about = |d: &&Decision| match d {
         Decision::Load { block: b, .. }
         | Decision::Rack { block: b, .. }
+        | Decision::Halves { block: b, .. }
         | Decision::Fit { block: b, .. } => *b == block,
         _ => false,
     };
@@ -244,6 +361,60 @@ pub fn fit_of(decisions: &[Decision], block: usize) -> Fit {
         _ => None,
     });
     last.unwrap_or(Fit::AsWritten)
+}
+
+/// Whether the work of a block was cut after the coach gave it a window of their own.
+pub(super) fn cut_since(decisions: &[Decision], block: usize) -> bool {
+    let about = |d: &&Decision| match d {
+        Decision::Stimulus { block: b, .. } => *b == block,
+        Decision::Less { block: b, .. } | Decision::Cap { block: b, .. } => *b == block,
+        _ => false,
+    };
+    decisions.iter().rfind(about).is_some_and(|d| !matches!(d, Decision::Stimulus { .. }))
+}
+
+/// Whether half of the class lifts a block while the other half works.
+pub(super) fn in_halves(decisions: &[Decision], block: usize) -> bool {
+    let of = |d: &Decision| match d {
+        Decision::Halves { block: b, on } if *b == block => Some(*on),
+        _ => None,
+    };
+    decisions.iter().rev().find_map(of).unwrap_or(false)
+}
+
+/// Heats of a workout; 1: all at once.
+pub(super) fn heats_of(decisions: &[Decision], block: usize) -> u32 {
+    let of = |d: &Decision| match d {
+        Decision::Heats { block: b, heats } if *b == block => Some(*heats),
+        _ => None,
+    };
+    decisions.iter().rev().find_map(of).unwrap_or(1).clamp(1, MOST_HEATS)
+}
+
+/// Lines of a workout at which somebody begins, where the coach has said it.
+pub(super) fn starts_of(decisions: &[Decision], block: usize) -> Option<u32> {
+    decisions.iter().rev().find_map(|d| match d {
+        Decision::Starts { block: b, starts } if *b == block => Some(*starts),
+        _ => None,
+    })
+}
+
+/// Whether a block is left for another day.
+pub(super) fn is_left(decisions: &[Decision], block: usize) -> bool {
+    let of = |d: &Decision| match d {
+        Decision::Leave { block: b, left } if *b == block => Some(*left),
+        _ => None,
+    };
+    decisions.iter().rev().find_map(of).unwrap_or(false)
+}
+
+/// What runs, where the coach has said it.
+pub(super) fn running_of(decisions: &[Decision]) -> Option<&Running> {
+    let last = decisions.iter().rev().find_map(|d| match d {
+        Decision::Running { at } => Some(at.as_ref()),
+        _ => None,
+    });
+    last.flatten()
 }
 
 /// All kilograms that the coach put on or took off a member's sets.

@@ -64,12 +64,12 @@ pub struct Fetch {
 }
 
 /// Grams: sizes are told apart as whole numbers.
-fn grams(kg: f64) -> u64 {
+pub(super) fn grams(kg: f64) -> u64 {
     (kg * 1000.0).round() as u64
 }
 
 /// What one member takes to the lane: (thing, grams) and pieces; of one thing and size no more than the line that needs most.
-fn of_one(p: &Placed, m: &Member, bars: &Bars) -> BTreeMap<(Thing, u64), u32> {
+pub(super) fn of_one(p: &Placed, m: &Member, bars: &Bars) -> BTreeMap<(Thing, u64), u32> {
     let mut out: BTreeMap<(Thing, u64), u32> = BTreeMap::new();
     let mut heaviest: Option<f64> = None;
     for l in &p.work.lines {

@@ -8,17 +8,21 @@ mod cut;
 mod decision;
 mod done;
 mod fetch;
+mod groups;
 mod hours;
 mod mark;
 mod memo;
+mod mends;
 mod moves;
 mod pace;
 mod pairs;
+mod places;
 mod placing;
 mod share;
 mod shout;
 mod strength;
 mod text;
+mod today;
 mod told;
 mod trace;
 mod turns;
@@ -38,16 +42,19 @@ pub use brief::{
 };
 pub use compared::{Compared, ComparedOf};
 pub use cut::Cut;
-pub use decision::{Decision, fit_of, load_by, school_of, settings_with, stimulus_of, version_of};
+pub use decision::{
+    Decision, MOST_HEATS, fit_of, load_by, school_of, settings_with, stimulus_of, version_of,
+};
 pub use fetch::{Fetch, Thing};
 pub use mark::Mark;
 pub use memo::{Forgetful, Input, Kept, Key, Memo, Sealed, Stopped, recall};
+pub use mends::{Fitting, Gives, Mend, Weighed, fitting, ways, weigh};
 pub use moves::moved;
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
 pub use shout::{MOST_WORDS, Shout, first_rounds};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
-pub use text::text;
+pub use text::{text, text_of_ways};
 pub use told::Told;
 pub use trace::{Strategy, TraceRow, Traced, rows, seconds_by_kind, traced_at_middle, traced_run};
 pub use turns::{LifterState, RackState, lifter_state, new_base, rack_state};
@@ -114,7 +121,7 @@ impl Default for Options {
 pub struct ClassPlan {
     /// Name of the session.
     pub title: Option<String>,
-    /// As read.
+    /// As read, with what was decided of its blocks today.
     pub sheet: Sheet,
     /// Who is planned for.
     pub members: Vec<Member>,
@@ -155,13 +162,14 @@ impl Input for PlanOf<'_> {
     type Made = ClassPlan;
 
     fn make(&self, memo: &dyn Memo) -> Result<ClassPlan, Stopped> {
-        let PlanOf { sheet, class, decisions, .. } = *self;
+        let PlanOf { class, decisions, .. } = *self;
+        let sheet = &*today::todays(self.sheet, decisions);
         let settings = &settings_with(self.settings, decisions);
         let (members, mut problems) = planned_for(class);
         let known = |member: &Member| recall(memo, &AbilityOf { member, date: class.date });
         let abilities: Vec<_> = members.par_iter().map(known).collect::<Result<_, _>>()?;
         let abilities: Vec<Ability> = abilities.iter().map(|a| Ability::clone(a)).collect();
-        let strength = strengths(self, &members, settings, memo)?;
+        let strength = strengths(self, sheet, &members, settings, memo)?;
         let day = workout::WorkoutDay {
             members: &members,
             kit: &class.kit,
@@ -176,10 +184,19 @@ impl Input for PlanOf<'_> {
             .iter()
             .enumerate()
             .filter(|(_, b)| b.on_the_clock())
-            .map(|(i, b)| workout::plan_block(&day, i, b, memo))
+            .map(|(i, b)| {
+                workout::plan_block(&day, i, b, halves_at(&strength, sheet, i, members.len()), memo)
+            })
             .collect::<Result<_, _>>()?;
         problems.extend(workouts.iter().filter_map(|w| w.waits.clone()));
-        let hour = hours::plan_hour(sheet, class, settings, decisions, &strength, &workouts);
+        let hour = hours::plan_hour(&hours::HourOf {
+            sheet,
+            class,
+            settings,
+            decisions,
+            strength: &strength,
+            workouts: &workouts,
+        });
         let warm_s = hour.slots.iter().find(|s| s.part == HourPart::WarmUp).map_or(0, |s| s.length_s);
         let avoid = decision::swapped(decisions);
         let done = done::done(&workouts);
@@ -235,15 +252,22 @@ fn planned_for(class: &Class) -> (Vec<Member>, Vec<String>) {
     (members, problems)
 }
 
+/// The halves of the class in a workout, where half of it lifts the block before meanwhile.
+fn halves_at(strength: &[StrengthPlan], sheet: &Sheet, at: usize, members: usize) -> Option<Vec<Vec<usize>>> {
+    let s = strength.iter().find(|s| s.halves && s.block < at)?;
+    let next = sheet.blocks.iter().enumerate().skip(s.block + 1).find(|(_, b)| b.on_the_clock());
+    (next.map(|(i, _)| i) == Some(at) && members > 1).then(|| groups::halves(s, members))
+}
+
 /// The plans of all blocks with lifts.
 fn strengths(
     of: &PlanOf,
+    sheet: &Sheet,
     members: &[Member],
     settings: &Settings,
     memo: &dyn Memo,
 ) -> Result<Vec<StrengthPlan>, Stopped> {
-    let lifts =
-        of.sheet.blocks.iter().enumerate().filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty());
+    let lifts = sheet.blocks.iter().enumerate().filter(|(_, b)| !b.lifts.is_empty() || !b.builds.is_empty());
     lifts
         .map(|(index, block)| {
             let input = StrengthOf {

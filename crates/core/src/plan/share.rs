@@ -1,10 +1,10 @@
-//! Kit at hand: how many of one weight the class needs at the same time. What is short is shared, staggered or put in heats, and
-//! said once for the room; nobody's weight drops by more than a step that is hardly felt.
+//! Kit at hand: how many of one weight those who work at once need. What is short is said once for the room, with ways to have enough; nobody's weight drops by more than a step that is hardly felt.
 
-use super::fetch::{Thing, fetches};
-use crate::kinds::Gear;
+use super::fetch::{Thing, grams, of_one};
 use crate::kit::{Kit, Stock};
-use crate::movement::{LoadKind, catalogue, say::spoken};
+use crate::loads::Bars;
+use crate::mend::Short;
+use crate::movement::{LoadKind, catalogue};
 use crate::reason::OfLine;
 use crate::roster::Member;
 use crate::versions::{Personal, Placed, Weight};
@@ -40,32 +40,45 @@ struct Wish {
     p50: f64,
 }
 
-/// Gives everybody an implement as far as the stock goes; members whose line changed, in order, and what is said to the room.
-pub(super) fn share_kit(placed: &mut [Placed], members: &[Member], kit: &Kit) -> (Vec<usize>, Vec<String>) {
-    let (mut changed, mut notes) = (Vec::new(), Vec::new());
+/// Gives everybody of the groups that work one after the other an implement, as far as the stock goes: members whose line
+/// changed, in order, and what is short.
+pub(super) fn share_kit(
+    placed: &mut [Placed],
+    members: &[Member],
+    kit: &Kit,
+    groups: &[Vec<usize>],
+) -> (Vec<usize>, Vec<Short>) {
+    let (mut changed, mut short) = (Vec::new(), Vec::new());
     let lines = placed.iter().map(|p| p.work.lines.len()).max().unwrap_or(0);
-    for line in 0..lines {
-        for (movement, wishes) in wishes_of(placed, members, line) {
-            let Some(held) = held_of(kit, &movement) else { continue };
-            let (moved, short) = give(&held, wishes);
-            for (who, from, to) in moved {
-                lower(placed, members, (who, line), (from, to), held.name);
-                changed.push(who);
+    for group in groups {
+        for line in 0..lines {
+            for (movement, wishes) in wishes_of(placed, members, line, group) {
+                let Some(held) = held_of(kit, &movement) else { continue };
+                let (moved, too_few) = give(&held, wishes, &movement);
+                for (who, from, to) in moved {
+                    lower(placed, members, (who, line), (from, to), held.name);
+                    changed.push(who);
+                }
+                short.extend(too_few);
             }
-            notes.extend(short.into_iter().map(|s| s.says(&held, &movement, kit)));
         }
+        short.extend(bars_and_plates(placed, members, kit, group));
     }
-    notes.extend(bars_and_plates(placed, members, kit));
-    notes.extend(machines(placed, kit));
     changed.sort_unstable();
     changed.dedup();
-    (changed, notes)
+    (changed, short)
 }
 
 /// Who holds what on a line, by movement.
-fn wishes_of(placed: &[Placed], members: &[Member], line: usize) -> BTreeMap<String, Vec<Wish>> {
+fn wishes_of(
+    placed: &[Placed],
+    members: &[Member],
+    line: usize,
+    group: &[usize],
+) -> BTreeMap<String, Vec<Wish>> {
     let mut out: BTreeMap<String, Vec<Wish>> = BTreeMap::new();
-    for (who, (p, m)) in placed.iter().zip(members).enumerate() {
+    for who in group.iter().copied() {
+        let (Some(p), Some(m)) = (placed.get(who), members.get(who)) else { continue };
         let Some(l) = p.work.lines.get(line) else { continue };
         let Some(kg) = l.kg().map(|kg| m.standard.of(kg)) else { continue };
         let p50 = p.predicted.prediction.p50();
@@ -74,35 +87,8 @@ fn wishes_of(placed: &[Placed], members: &[Member], line: usize) -> BTreeMap<Str
     out
 }
 
-/// A size of which there are too few.
-struct Short {
-    kg: f64,
-    want: usize,
-    have: u32,
-}
-
-impl Short {
-    fn says(&self, held: &Held, movement: &str, kit: &Kit) -> String {
-        let (name, what) = (spoken(movement), held.name);
-        let turns = (self.want as u32).div_ceil((self.have / held.each).max(1));
-        let way = if self.have < held.each {
-            "share another weight, or change the movement".to_owned()
-        } else if turns == 2 {
-            "share in pairs, start at different lines, or go in 2 heats".to_owned()
-        } else {
-            format!("start at different lines, or go in {turns} heats")
-        };
-        format!(
-            "{} want {what} of {} for the {name} and the hall has {}: {way}.",
-            self.want,
-            kit.said(self.kg),
-            self.have
-        )
-    }
-}
-
 /// Hands out a movement's implements, the heaviest first: who moved to another size, and of what there is too little.
-fn give(held: &Held, mut wishes: Vec<Wish>) -> (Vec<(usize, f64, f64)>, Vec<Short>) {
+fn give(held: &Held, mut wishes: Vec<Wish>, movement: &str) -> (Vec<(usize, f64, f64)>, Vec<Short>) {
     let (mut moved, mut short) = (Vec::new(), Vec::new());
     let mut sizes: Vec<&Stock> = held.stock.iter().filter(|s| s.count > 0).collect();
     sizes.sort_by(|a, b| b.size.total_cmp(&a.size));
@@ -132,7 +118,16 @@ fn give(held: &Held, mut wishes: Vec<Wish>) -> (Vec<(usize, f64, f64)>, Vec<Shor
             }
         }
         if want > enough {
-            short.push(Short { kg: stock.size, want, have: stock.count });
+            let of_size = wishes.iter().filter(|w| (w.kg - stock.size).abs() < 1e-9);
+            short.push(Short::Implements {
+                name: held.name.to_owned(),
+                movement: movement.to_owned(),
+                kg: stock.size,
+                want: want as u32,
+                have: stock.count,
+                each: held.each,
+                who: of_size.map(|w| w.who).collect(),
+            });
         }
     }
     (moved, short)
@@ -159,72 +154,36 @@ fn lower(
     }
 }
 
-/// Bars and plates that are on the floor at once.
-fn bars_and_plates(placed: &[Placed], members: &[Member], kit: &Kit) -> Vec<String> {
-    let fetched = fetches(placed, members, kit);
-    let of = |thing: Thing| fetched.iter().filter(move |f| f.thing == thing);
-    let have = |list: &[Stock], kg: f64| -> u32 {
-        list.iter().filter(|s| (s.size - kg).abs() < 1e-6).map(|s| s.count).sum()
-    };
-    let mut out = Vec::new();
-    for bar in of(Thing::Bar) {
-        let have = have(&kit.bars, bar.kg);
-        if bar.count > have {
-            let heats = bar.count.div_ceil(have.max(1));
-            out.push(format!(
-                "{} members want a bar of {} and the hall has {have}: share in pairs and clean up after you share, or go in {heats} heats.",
-                bar.count,
-                kit.said(bar.kg)
-            ));
+/// Bars and plates that are on the floor at once, where there are too few.
+fn bars_and_plates(placed: &[Placed], members: &[Member], kit: &Kit, group: &[usize]) -> Vec<Short> {
+    let bars = Bars::of(kit);
+    let (mut of_bar, mut of_plate) = (BTreeMap::<u64, Vec<usize>>::new(), BTreeMap::<u64, u32>::new());
+    for i in group {
+        let (Some(p), Some(m)) = (placed.get(*i), members.get(*i)) else { continue };
+        for ((thing, g), n) in of_one(p, m, &bars) {
+            match thing {
+                Thing::Bar => of_bar.entry(g).or_default().push(*i),
+                Thing::Plate => *of_plate.entry(g).or_default() += n,
+                _ => {}
+            }
         }
     }
-    let short: Vec<String> = of(Thing::Plate)
-        .filter_map(|p| {
-            let have = have(&kit.plates, p.kg);
-            (p.count > have).then(|| format!("{} of {} and there are {have}", p.count, kit.said(p.kg)))
-        })
+    let have =
+        |list: &[Stock], g: u64| -> u32 { list.iter().filter(|s| grams(s.size) == g).map(|s| s.count).sum() };
+    let mut out: Vec<Short> = of_bar
+        .into_iter()
+        .rev()
+        .map(|(g, who)| Short::Bars { kg: g as f64 / 1000.0, have: have(&kit.bars, g), who })
+        .filter(|s| s.heats() > 1)
         .collect();
-    if !short.is_empty() {
-        out.push(format!(
-            "Plates for all bars at once: {}. Make the weight from others, or go in heats.",
-            short.join(", ")
-        ));
+    let list: Vec<(f64, u32, u32)> = of_plate
+        .into_iter()
+        .rev()
+        .map(|(g, want)| (g as f64 / 1000.0, want, have(&kit.plates, g)))
+        .filter(|(_, want, have)| want > have)
+        .collect();
+    if !list.is_empty() {
+        out.push(Short::Plates { sizes: list });
     }
     out
-}
-
-/// Things that are only counted and of which there are fewer than members who need one at the same time.
-fn machines(placed: &[Placed], kit: &Kit) -> Vec<String> {
-    let mut needs: Vec<(Gear, String, usize)> = Vec::new();
-    for p in placed {
-        let mut mine: Vec<(Gear, &str)> = Vec::new();
-        for l in &p.work.lines {
-            let Some(m) = catalogue().movement(&l.movement) else { continue };
-            for e in m.equipment.iter().filter(|e| kit.counts.contains_key(*e) && **e != Gear::Rack) {
-                if !mine.iter().any(|(x, _)| x == e) {
-                    mine.push((*e, &l.movement));
-                }
-            }
-        }
-        for (e, id) in mine {
-            match needs.iter_mut().find(|(x, ..)| *x == e) {
-                Some(n) => n.2 += 1,
-                None => needs.push((e, id.to_owned(), 1)),
-            }
-        }
-    }
-    needs
-        .into_iter()
-        .filter(|(e, _, n)| kit.count(*e) > 0 && *n > kit.count(*e) as usize)
-        .map(|(e, id, n)| {
-            let have = kit.count(e);
-            let name = catalogue().equipment.iter().find(|x| x.id == e).map_or(e.word(), |x| x.name.as_str());
-            let heats = n.div_ceil(have as usize);
-            format!(
-                "{n} members need the {} for the {} and there are {have}: start at {heats} different lines, or go in {heats} heats.",
-                name.to_lowercase(),
-                spoken(&id)
-            )
-        })
-        .collect()
 }

@@ -1,6 +1,6 @@
 //! A block of lifts: every member's weights, who shares a rack, how long it takes.
 
-use super::decision::{Decision, fit_of, load_by, racked};
+use super::decision::{Decision, fit_of, in_halves, load_by, racked};
 use super::memo::{Input, Memo, Stopped};
 use crate::cycle::{Cycle, running};
 use crate::kinds::Gear;
@@ -124,6 +124,8 @@ pub struct StrengthPlan {
     pub superset: bool,
     /// How the turns are made to fit.
     pub fit: Fit,
+    /// Half of the class lifts at a time, while the other half works.
+    pub halves: bool,
     /// s for all of it.
     pub length_s: u32,
     /// What does not fit, in plain words.
@@ -185,7 +187,7 @@ fn plan_block(day: &StrengthDay, index: usize, block: &Block) -> StrengthPlan {
     let clocked = lifts.iter().filter(|l| l.sets.every_s.is_some()).count();
     let superset = lifts.len() > 1 && clocked <= 1 && lifts.iter().all(|l| l.heavy.is_none());
     if superset {
-        pair(&mut lifts, fit);
+        pair(&mut lifts, waves_of(day, index, fit));
     }
     for l in &mut lifts {
         open.extend(l.time.does_not_fit.clone());
@@ -208,7 +210,8 @@ fn plan_block(day: &StrengthDay, index: usize, block: &Block) -> StrengthPlan {
     }
     let computed: f64 = lifts.iter().map(|l| l.time.total()).sum();
     let length_s = (computed / 10.0).ceil() as u32 * 10;
-    StrengthPlan { block: index, lifts, superset, fit, length_s, open }
+    let halves = in_halves(day.decisions, index);
+    StrengthPlan { block: index, lifts, superset, fit, halves, length_s, open }
 }
 
 /// What the coach must settle about a lift.
@@ -319,6 +322,7 @@ fn plan_lift(
             sets.every_s = sets.every_s.map(|e| e.saturating_mul(before) / n.max(1));
             sets.reps.truncate(n as usize);
         }
+        Fit::Fewer(n) => sets = sets.last(n as usize),
         Fit::Every(s) if sets.every_s.is_some() => sets.every_s = Some(s),
         _ => {}
     }
@@ -347,16 +351,24 @@ fn plan_lift(
         cycle,
     };
     out.racks.crowded = out.racks.fullest() > day.settings.per_rack;
-    out.time = time_of(&out, 0.0, fit);
+    out.time = time_of(&out, 0.0, waves_of(day, at.0, fit));
     out
 }
 
+/// Groups that lift one after the other: two where half of the class works meanwhile.
+fn waves_of(day: &StrengthDay, block: usize, fit: Fit) -> u32 {
+    match fit {
+        _ if in_halves(day.decisions, block) => 2,
+        Fit::Waves(n) => n,
+        _ => 1,
+    }
+}
+
 /// Time of a lift, with so many seconds of other work after each set.
-fn time_of(l: &LiftPlan, also_s: f64, fit: Fit) -> StrengthTime {
+fn time_of(l: &LiftPlan, also_s: f64, waves: u32) -> StrengthTime {
     let ramp =
         l.members.iter().map(|(_, l)| l.sets.iter().filter(|s| s.warm_up).count()).max().unwrap_or(0) as u32;
     let percent = l.sets.percent.as_ref().and_then(|p| p.values.last()).copied().unwrap_or(75.0);
-    let waves = if let Fit::Waves(n) = fit { n } else { 1 };
     // the empty bar belongs to the warm-up's rehearsal; whoever does most sets ends last
     let of = |sets: &LiftSets| strength_time(sets, percent, turns(l), ramp.saturating_sub(1), also_s, waves);
     let forms = l.members.iter().filter_map(|(_, m)| m.form.as_ref());
@@ -369,7 +381,7 @@ fn own_turn(lifts: &[LiftPlan]) -> f64 {
 }
 
 /// Two lifts in turn: the rest comes after the last of them, and the rounds of the first carry the time of all.
-fn pair(lifts: &mut [LiftPlan], fit: Fit) {
+fn pair(lifts: &mut [LiftPlan], waves: u32) {
     let also: f64 = lifts.iter().skip(1).map(|l| turns(l).set_s).sum();
     let rest = lifts.iter().rev().find_map(|l| l.sets.rest_s);
     let every = lifts.iter().find_map(|l| l.sets.every_s);
@@ -381,7 +393,7 @@ fn pair(lifts: &mut [LiftPlan], fit: Fit) {
             longest.sets.rest_s = rest;
             longest.sets.every_s = every;
             longest.sets.reps.resize(rounds, l.sets.most_reps());
-            l.time = time_of(&longest, also, fit);
+            l.time = time_of(&longest, also, waves);
         } else {
             l.time.work_s = 0.0;
             l.time.does_not_fit = None;

@@ -1,6 +1,6 @@
 //! The plan as plain text: what a coach reads at a terminal or prints without the app.
 
-use super::ClassPlan;
+use super::{ClassPlan, Fitting, Gives, Weighed};
 use crate::movement::say::spoken;
 use crate::units::{clock, in_ten, plain};
 use std::fmt::Write as _;
@@ -23,18 +23,46 @@ pub fn text(plan: &ClassPlan) -> String {
     out
 }
 
+/// Ways to make a day fit, each with what it gives and costs, then the cheapest that do together.
+pub fn text_of_ways(now: &Gives, ways: &[Weighed], fitting: Option<&Fitting>) -> String {
+    let mut out = String::new();
+    if ways.is_empty() {
+        let _ = writeln!(out, "No way helps.");
+    }
+    for w in ways {
+        let wins = match w.wins_s {
+            s if s < 0 => format!("{} longer", clock(-s as f64)),
+            s => format!("wins {}", clock(s as f64)),
+        };
+        let of = |g: &Gives| g.on_stimulus.map_or_else(|| "-".to_owned(), |v| format!("{v:.1}"));
+        let short = match now.short {
+            0 => String::new(),
+            _ => format!(", {} short, {} of waiting", w.then.short, clock(w.then.waits_s)),
+        };
+        let on = format!("{} on stimulus (now {}){short}", of(&w.then), of(now));
+        let _ = writeln!(out, "  {} {wins}, {on}; cost {:.2}", crate::say::way(&w.mend.way), w.cost);
+    }
+    if let Some(f) = fitting {
+        let all: Vec<String> = f.mends.iter().map(|m| crate::say::way(&m.way)).collect();
+        let over = match f.then.over_s {
+            0 => "fits".to_owned(),
+            s => format!("still {} over", clock(f64::from(s))),
+        };
+        let _ = writeln!(out, "Together ({over}): {}", all.join(" "));
+    }
+    out
+}
+
 fn hour(plan: &ClassPlan, out: &mut String) {
     let h = &plan.hour;
     let _ = writeln!(out, "\nThe hour ({})", clock(f64::from(h.length_s)));
     for s in &h.slots {
         let (at, length) = (clock(f64::from(s.start_s)), clock(f64::from(s.length_s)));
-        let _ = writeln!(out, "  {at:>5}  {:<14}{length:>6}  {}", s.part.word(), s.how);
+        let beside = if s.column.is_some_and(|c| c.with_before) { "beside it: " } else { "" };
+        let _ = writeln!(out, "  {at:>5}  {:<14}{length:>6}  {beside}{}", s.part.word(), s.how);
     }
     if h.overrun_s > 0 {
         let _ = writeln!(out, "  The hour runs {} over.", clock(f64::from(h.overrun_s)));
-        for m in &h.mends {
-            let _ = writeln!(out, "    {} wins {}", m.text, clock(f64::from(m.wins_s)));
-        }
     } else {
         let _ = writeln!(out, "  {} spare", clock(f64::from(h.spare_s)));
     }
@@ -120,7 +148,9 @@ fn workouts(plan: &ClassPlan, out: &mut String) {
             let all: Vec<String> = w.expected.iter().map(of).collect();
             let _ = writeln!(out, "  Expected: {}", all.join(", "));
         }
-        for note in w.says() {
+        let name = |i: usize| plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
+        for note in w.says().into_iter().chain(w.short.iter().map(|s| crate::say::short(s, plan.unit, name)))
+        {
             let _ = writeln!(out, "  {note}");
         }
         for (v, p) in w.versions.iter().zip(&w.pace) {

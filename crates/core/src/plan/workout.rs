@@ -1,24 +1,29 @@
 //! A scored block: its stimulus, three versions, every member's place, splits and sets.
 
 use super::Options;
-use super::decision::{Decision, part_stimulus_of, stimulus_of, suggested_round, version_of};
+use super::decision::{
+    Decision, cut_since, heats_of, part_stimulus_of, starts_of, stimulus_of, suggested_round, version_of,
+};
 use super::fetch::{Fetch, fetches};
+use super::groups::{by_start, heats, starts};
 use super::memo::{Memo, Sealed, Stopped, recall};
 use super::pace::{VersionPace, pace};
+use super::places::places_short;
 use super::placing::{AbilityOf, PlaceOf, RangeOf, VersionsOf};
 use super::share::share_kit;
 use crate::kit::Kit;
 use crate::loads::Bars;
+use crate::mend::Short;
 use crate::pacing::{Athlete, Level};
 use crate::reason::{Beyond, OfDay};
 use crate::roster::{Ability, Member};
 use crate::settings::Settings;
-use crate::sheet::{Block, TargetUnit};
+use crate::sheet::{Block, TargetUnit, Team, TeamMode};
 use crate::stimulus::{Limits, Said, Stimulus, infer, limits};
 use crate::units::{Standard, in_ten};
 use crate::versions::{
-    Hands, OpenClock, PlaceDay, Placed, Predicted, Prediction, Search, Splits, Tier, Version, Versions, Work,
-    out_of_reach, own_levels, quick_score, search_of, splits, with_this_kit,
+    Clock, Hands, OpenClock, PlaceDay, Placed, Predicted, Prediction, Search, Section, Splits, Tier, Version,
+    Versions, Work, out_of_reach, own_levels, quick_score, search_of, splits, with_this_kit,
 };
 use chrono::NaiveDate;
 use rayon::prelude::*;
@@ -27,6 +32,9 @@ use std::sync::{Arc, OnceLock};
 /// Under this chance of ending in the window a member is to be looked at (own): ranges are wide before results, so that even
 /// a middle in the midst of a usual window has no more than six in ten.
 const LOOK_UNDER: f64 = 0.35;
+
+/// Most lines at which somebody begins.
+const MOST_STARTS: u32 = 12;
 
 /// What one part of a workout asks for on its own.
 #[derive(Debug, Clone, PartialEq)]
@@ -63,8 +71,16 @@ pub struct WorkoutPlan {
     pub versions: Vec<Version>,
     /// What the room takes out at once.
     pub fetch: Vec<Fetch>,
-    /// Where the hall has too few of something for all at once, in words.
+    /// What the hall cannot build or lacks, in words.
     pub kit_notes: Vec<String>,
+    /// What those who work at once need more of than there is.
+    pub short: Vec<Short>,
+    /// Who works at the same time, one group after the other; one group where all do. By place in the class.
+    pub groups: Vec<Vec<usize>>,
+    /// Who holds kit at the same time: of a team of which one works, one at a time.
+    pub at_once: Vec<Vec<usize>>,
+    /// At which of the lines to begin at each member begins, from 0; in the order of the class.
+    pub starts: Vec<u32>,
     /// What is said of the whole day.
     pub notes: Vec<OfDay>,
     /// What the versions were found on.
@@ -154,6 +170,19 @@ impl WorkoutPlan {
         })
     }
 
+    /// The group of a member, from 0.
+    pub fn group_of(&self, member: usize) -> Option<u32> {
+        self.groups.iter().position(|g| g.contains(&member)).map(|g| g as u32)
+    }
+
+    /// The line at which those of a start begin, as it is spoken of.
+    pub fn begins_at(&self, start: u32) -> String {
+        let of = self.starts.iter().max().map_or(1, |s| s + 1) as usize;
+        let Some(full) = self.versions.first() else { return String::new() };
+        let at = start as usize * full.work.lines.len() / of.max(1);
+        full.work.lines.get(at).map(|l| crate::movement::say::spoken(&l.movement)).unwrap_or_default()
+    }
+
     /// Members of a version, by position in the class.
     pub fn members_of(&self, tier: Tier) -> Vec<usize> {
         (0..self.placed.len()).filter(|i| self.placed.get(*i).is_some_and(|p| p.tier == tier)).collect()
@@ -217,6 +246,10 @@ impl WorkoutPlan {
             versions: Vec::new(),
             fetch: Vec::new(),
             kit_notes: Vec::new(),
+            short: Vec::new(),
+            groups: Vec::new(),
+            at_once: Vec::new(),
+            starts: Vec::new(),
             notes: Vec::new(),
             made: None,
             schools: settings.clone(),
@@ -235,9 +268,11 @@ pub(super) fn plan_block(
     day: &WorkoutDay,
     index: usize,
     block: &Block,
+    halves: Option<Vec<Vec<usize>>>,
     memo: &dyn Memo,
 ) -> Result<WorkoutPlan, Stopped> {
     let mut out = WorkoutPlan::waiting(index, block, day.settings);
+    out.groups = halves.unwrap_or_default();
     let mut written = match Work::from_block(block) {
         Ok(w) => w.by_school(day.settings).built_with(day.kit, day.bars),
         Err(why) => {
@@ -250,6 +285,10 @@ pub(super) fn plan_block(
     let hands = Hands { kit: day.kit, bars: day.bars, stimulus: &inferred };
     out.kit_notes.extend(with_this_kit(&mut written, hands));
     let stimulus = match stimulus_of(day.decisions, index) {
+        // a window of the coach's own is of the work that it was made for
+        Some(chosen) if cut_since(day.decisions, index) => {
+            Stimulus { wishes: chosen.wishes.clone(), ..inferred }
+        }
         Some(chosen) => inferred.chosen(chosen),
         None => inferred,
     };
@@ -272,6 +311,7 @@ pub(super) fn plan_block(
     });
     place_all(day, &room, &mut out, memo)?;
     out.splits = out.placed.par_iter().map(|p| splits_of(p, &stimulus)).collect();
+    out.short.extend(places_short(&out, day.kit));
     out.fetch = fetches(&out.placed, day.members, day.kit);
     out.pace = pace(&out, &versions, day, &stimulus, memo)?;
     out.notes = notes(&out, &works, day, &stimulus, &schools, memo)?;
@@ -327,8 +367,18 @@ fn place_all(
         Ok(Placed::clone(&*recall(memo, &PlaceOf { day: room, member, chosen, as_written })?))
     };
     let mut placed: Vec<Placed> = day.members.par_iter().map(place).collect::<Result<_, _>>()?;
+    if out.groups.is_empty() {
+        let all: Vec<usize> = (0..placed.len()).collect();
+        out.groups = heats(&all, &placed, day.members, heats_of(day.decisions, out.block));
+    }
+    let at = starts_at(day, out.block, room.works);
+    out.starts = starts(&out.groups, at, placed.len());
     if !as_written {
-        let (changed, notes) = share_kit(&mut placed, day.members, day.kit);
+        out.at_once = at_once(&out.groups, &placed, day.members, room.works);
+        // what lies at a station is there for whoever comes next
+        let stations = stations(room.works) > 1;
+        let stay = if stations { by_start(&out.at_once, &out.starts, at) } else { out.at_once.clone() };
+        let (changed, short) = share_kit(&mut placed, day.members, day.kit, &stay);
         for i in changed {
             if let (Some(p), Some(member)) = (placed.get_mut(i), day.members.get(i)) {
                 let again = recall(memo, &RangeOf { day: room, work: &p.work, member })?;
@@ -336,10 +386,33 @@ fn place_all(
                 p.ranged(room, member, &ability, Predicted::clone(&again));
             }
         }
-        out.kit_notes.extend(notes);
+        out.short = short;
     }
     out.placed = placed;
     Ok(())
+}
+
+/// The groups, each divided among the members of a team where one of it works at a time.
+fn at_once(groups: &[Vec<usize>], placed: &[Placed], members: &[Member], works: &[Work]) -> Vec<Vec<usize>> {
+    let in_turn = |t: &Team| matches!(t.mode, TeamMode::OneWorks | TeamMode::Alternate);
+    let team = works.first().and_then(|w| w.team).filter(in_turn);
+    match team {
+        Some(t) => groups.iter().flat_map(|g| heats(g, placed, members, t.size)).collect(),
+        None => groups.to_vec(),
+    }
+}
+
+/// Stations of a workout of which each has its place; 1 where all do the same line.
+fn stations(works: &[Work]) -> u32 {
+    match works.first().map(|w| (w, w.sections.as_slice())) {
+        Some((w, [Section { clock: Clock::Stations { .. }, .. }])) => w.entries(0).len() as u32,
+        _ => 1,
+    }
+}
+
+/// At how many lines somebody begins: as the coach has it; at stations everybody at another one.
+fn starts_at(day: &WorkoutDay, block: usize, works: &[Work]) -> u32 {
+    starts_of(day.decisions, block).unwrap_or_else(|| stations(works)).clamp(1, MOST_STARTS)
 }
 
 /// What is said of the day as a whole.

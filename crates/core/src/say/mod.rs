@@ -2,6 +2,7 @@
 
 mod lift;
 mod line;
+mod mend;
 mod moved;
 mod place;
 
@@ -24,6 +25,7 @@ pub fn reasons(all: &[Reason], unit: WeightUnit) -> String {
     said.join(" Then ")
 }
 
+pub use mend::{short, way};
 pub use moved::moved;
 pub use place::{beyond, of_day};
 

@@ -86,6 +86,24 @@ impl LiftSets {
         }
     }
 
+    /// The last so many of the sets, for every level: where they climb, the first are the ones to spare.
+    pub fn last(mut self, sets: usize) -> LiftSets {
+        let all = self.reps.len();
+        let spared = all.saturating_sub(sets.max(1));
+        self.reps.drain(..spared);
+        if let Some(p) = self.percent.as_mut().filter(|p| !p.band) {
+            for list in [&mut p.values, &mut p.tops] {
+                if list.len() == all {
+                    list.drain(..spared);
+                }
+            }
+        }
+        for form in &mut self.forms {
+            form.sets = form.sets.clone().last(sets);
+        }
+        self
+    }
+
     /// Whether every set has the same reps.
     pub fn even(&self) -> bool {
         self.reps.iter().all(|r| Some(r) == self.reps.first())

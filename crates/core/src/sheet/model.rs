@@ -118,6 +118,11 @@ impl Block {
         }
     }
 
+    /// The block with nothing to do in it: it is left for another day.
+    pub fn left_out(&self) -> Block {
+        Block { name: self.name.clone(), ..Block::new(self.kind, self.line) }
+    }
+
     /// The first part.
     pub fn first(&self) -> &Part {
         static NONE: Part = Part::empty();

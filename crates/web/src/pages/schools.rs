@@ -10,7 +10,7 @@ use crate::session::{Change, Who, apart};
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use lantern_core::movement::{SchoolOption, catalogue};
-use lantern_core::plan::{ClassPlan, Decision, Options, PlanOf, Stopped, WorkoutPlan, school_of};
+use lantern_core::plan::{ClassPlan, Decision, PlanOf, Stopped, WorkoutPlan, school_of};
 use lantern_core::schools::Question;
 use lantern_core::versions::{Tier, Variant};
 use lantern_store::ClassId;
@@ -167,13 +167,7 @@ fn under(
 ) -> Result<Arc<ClassPlan>, Stopped> {
     let mut decisions = page.decisions.clone();
     decisions.push(Decision::School { school: asked.word().to_owned(), option: Some(option.to_owned()) });
-    let of = PlanOf {
-        sheet: &page.reading.sheet,
-        class: &page.inputs,
-        settings: &page.gym.settings,
-        decisions: &decisions,
-        options: Options { as_written: false, runs: page.gym.settings.runs, seed: page.class.seed },
-    };
+    let of = PlanOf { decisions: &decisions, ..page.plan_of() };
     app.plans.plan(of, waiting)
 }
 

@@ -51,7 +51,7 @@ pub struct Open {
 
 /// A workout of a plan without some kit; `None` where nothing would change.
 pub fn made(page: &ClassPage, plan: &ClassPlan, w: &WorkoutPlan, variant: Variant) -> Option<Without> {
-    let (block, made) = (page.reading.sheet.blocks.get(w.block)?, w.made.as_ref()?);
+    let (block, made) = (page.plan.sheet.blocks.get(w.block)?, w.made.as_ref()?);
     let class: Vec<(&Member, &Ability)> = plan.members.iter().zip(&plan.abilities).collect();
     without(
         variant,

@@ -241,6 +241,7 @@ fn search(w: &WorkoutPlan, s: &Stimulus, tier: Tier, kit: &Kit) -> Option<Search
 #[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
     let name = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
+    let short = |s| lantern_core::say::short(s, page.plan.unit, |_| String::new());
     let mut out = Work {
         block: w.block,
         name,
@@ -255,7 +256,7 @@ fn work(page: &ClassPage, w: &WorkoutPlan, why: &Why) -> Work {
         groups: Vec::new(),
         share: share_words(w),
         chosen: w.placed.iter().filter(|p| p.moved).count(),
-        kit_notes: w.says(),
+        kit_notes: w.says().into_iter().chain(w.short.iter().map(short)).collect(),
         search: None,
     };
     let tried = why.tried_of(w.block);

@@ -1,0 +1,73 @@
+//! Kit of which those who work at the same time need more than there is.
+
+use crate::kinds::Gear;
+
+/// One thing that is short. Members by their place in the class.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Short {
+    /// Dumbbells, kettlebells or balls of one size.
+    Implements {
+        /// What they are: `balls`.
+        name: String,
+        /// Catalogue id of what is done with them.
+        movement: String,
+        /// kg of one.
+        kg: f64,
+        /// Members who want it at once.
+        want: u32,
+        /// Pieces there are.
+        have: u32,
+        /// Pieces that one member holds.
+        each: u32,
+        /// Who.
+        who: Vec<usize>,
+    },
+    /// Bars of one size.
+    Bars {
+        /// kg of one.
+        kg: f64,
+        /// There are.
+        have: u32,
+        /// Who wants one at once.
+        who: Vec<usize>,
+    },
+    /// Plates on all bars at once.
+    Plates {
+        /// (kg of one, wanted, there are), the heaviest first.
+        sizes: Vec<(f64, u32, u32)>,
+    },
+    /// Machines, and places at a rig, a wall or on a rope.
+    Places {
+        /// What.
+        gear: Gear,
+        /// Catalogue id of what is done there.
+        movement: String,
+        /// There are.
+        have: u32,
+        /// s on the workout's clock at which most are there.
+        at_s: f64,
+        /// Who is there then.
+        who: Vec<usize>,
+        /// s that a member waits on average, at least, if everybody keeps their pace.
+        waits_s: f64,
+    },
+}
+
+impl Short {
+    /// Groups one after the other in which the class would have enough of it; 1 where there is enough.
+    pub fn heats(&self) -> u32 {
+        let of = |want: u32, have: u32| want.max(1).div_ceil(have.max(1));
+        match self {
+            Short::Implements { want, have, each, .. } => of(*want, have / (*each).max(1)),
+            Short::Bars { have, who, .. } | Short::Places { have, who, .. } => of(who.len() as u32, *have),
+            Short::Plates { sizes } => {
+                sizes.iter().map(|(_, want, have)| of(*want, *have)).max().unwrap_or(1)
+            }
+        }
+    }
+
+    /// Whether members are at it for a part of the work alone, so that who begins elsewhere needs it at another time.
+    pub fn in_turn(&self) -> bool {
+        matches!(self, Short::Places { .. })
+    }
+}
