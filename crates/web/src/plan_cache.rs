@@ -1,7 +1,9 @@
 //! Plans made lately, by everything that they were made from. Derived: losing one costs a moment and changes nothing.
 
 use crate::metrics::PlanCounts;
-use lantern_core::plan::{ClassPlan, Input, Kept, Key, Memo, PlanOf, Stopped};
+use lantern_core::plan::{
+    ClassPlan, Fitting, Gives, Input, Kept, Key, Memo, PlanOf, Stopped, Weighed, fitting, weigh,
+};
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError, Weak};
 use std::time::Instant;
@@ -12,6 +14,38 @@ const KEPT: usize = 24;
 /// Parts of plans that are kept: a class of 20 with two workouts has about 60.
 const PARTS_KEPT: usize = 1500;
 
+/// Ways to make a day fit, as they are shown.
+pub struct Ways {
+    /// The day as it stands.
+    pub now: Gives,
+    /// Every way that helps.
+    pub all: Vec<Weighed>,
+    /// The cheapest that together make it fit.
+    pub together: Option<Fitting>,
+}
+
+/// What is known beside what is tried once: a way that nobody takes pushes no part of a plan out.
+struct Trying<'a> {
+    below: &'a Parts,
+    own: Mutex<HashMap<Key, Kept>>,
+    waiting: &'a Waiting,
+}
+
+impl Memo for Trying<'_> {
+    fn find(&self, key: Key) -> Option<Kept> {
+        let own = self.own.lock().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
+        own.or_else(|| self.below.find(key))
+    }
+
+    fn keep(&self, key: Key, value: Kept) {
+        self.own.lock().unwrap_or_else(PoisonError::into_inner).insert(key, value);
+    }
+
+    fn wanted(&self) -> bool {
+        self.waiting.still()
+    }
+}
+
 /// The cache.
 pub struct PlanCache {
     counts: PlanCounts,
@@ -19,6 +53,7 @@ pub struct PlanCache {
     /// Plans that are being made: who asks for the same waits for the one that is made.
     making: Mutex<HashMap<Key, Arc<Flight>>>,
     parts: Parts,
+    ways: Mutex<VecDeque<(Key, Arc<Ways>)>>,
 }
 
 /// Somebody who asks, for as long as they wait: dropped with their request.
@@ -129,7 +164,13 @@ impl Memo for Parts {
 impl PlanCache {
     /// Nothing is known yet.
     pub fn new(counts: PlanCounts) -> PlanCache {
-        PlanCache { counts, whole: Mutex::default(), making: Mutex::default(), parts: Parts::default() }
+        PlanCache {
+            counts,
+            whole: Mutex::default(),
+            making: Mutex::default(),
+            parts: Parts::default(),
+            ways: Mutex::default(),
+        }
     }
 
     /// The plan of these inputs, made or found.
@@ -183,6 +224,27 @@ impl PlanCache {
             Err(Stopped) => self.counts.given_up.inc(),
         }
         made
+    }
+
+    /// Ways to make the day of a plan fit, weighed or found.
+    ///
+    /// # Errors
+    /// `Stopped` where who asked for them does not wait any more.
+    pub fn ways(&self, of: &PlanOf, plan: &ClassPlan, waiting: &Waiting) -> Result<Arc<Ways>, Stopped> {
+        let lock = || self.ways.lock().unwrap_or_else(PoisonError::into_inner);
+        let key = Key::of(of);
+        if let Some((_, found)) = lock().iter().find(|(k, _)| *k == key) {
+            return Ok(Arc::clone(found));
+        }
+        let memo = Trying { below: &self.parts, own: Mutex::default(), waiting };
+        let now = Gives::of(plan);
+        let all = weigh(of, plan, &memo)?;
+        let together = fitting(of, &now, &all, &memo)?;
+        let made = Arc::new(Ways { now, all, together });
+        let mut kept = lock();
+        kept.push_front((key, Arc::clone(&made)));
+        kept.truncate(KEPT);
+        Ok(made)
     }
 
     /// What is remembered of parts of plans.

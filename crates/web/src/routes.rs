@@ -5,7 +5,7 @@ use crate::pages::log::finish;
 use crate::pages::{
     audit, bookings, brief, changes, classes, cycles, feed, floor, health, hour, hours, import, kit, learnt,
     loads, log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets,
-    signin, start, stimulus, timetable, variants, versions, warm_up,
+    signin, start, stimulus, timetable, variants, versions, warm_up, ways,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -128,6 +128,8 @@ fn plan_routes(c: &mut ServiceConfig) {
     )
     .route("/classes/{id}/hour", get().to(hour::show))
     .route("/classes/{id}/length", post().to(hour::length))
+    .route("/classes/{id}/running", post().to(hour::running))
+    .service(resource("/classes/{id}/ways").route(get().to(ways::show)).route(post().to(ways::take)))
     .route("/classes/{id}/warm-up", get().to(warm_up::show))
     .route("/classes/{id}/swap", post().to(warm_up::swap))
     .route("/classes/{id}/loads", get().to(loads::show))

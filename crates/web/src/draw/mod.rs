@@ -9,6 +9,7 @@ pub mod rail;
 pub mod squares;
 pub mod stack;
 pub mod strip;
+pub mod strip_of_hour;
 
 /// Text inside SVG or an attribute.
 pub fn esc(text: &str) -> String {

@@ -54,6 +54,8 @@ pub struct RailBlock {
     pub open: bool,
     /// Target window: (min from its start, min, words).
     pub window: Option<(f64, f64, String)>,
+    /// Column from the left and how many stand side by side; one for what everybody does.
+    pub column: (u32, u32),
 }
 
 fn step_of(part: HourPart) -> &'static str {
@@ -106,16 +108,12 @@ fn window(plan: &ClassPlan, slot: &Slot) -> Option<(f64, f64, String)> {
         .then(|| (low / 60.0, (high - low) / 60.0, format!("target {}", s.window_text())))
 }
 
-/// The rail of a plan with the part of a step open.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
-pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) -> Rail {
-    let hour: &Hour = &plan.hour;
-    let sum_s = hour.length_s + hour.overrun_s;
-    let px = HEIGHT_PX / minutes(sum_s.max(600));
+/// The parts as they stand on the rail; one too low for its name stands with the part before.
+fn blocks(plan: &ClassPlan, here: &str) -> Vec<RailBlock> {
     let mut blocks: Vec<RailBlock> = Vec::new();
-    for slot in &hour.slots {
-        let joins = slot.length_s < LEAST_S && !blocks.is_empty();
-        if let (true, Some(last)) = (joins, blocks.last_mut()) {
+    for slot in &plan.hour.slots {
+        let joins = slot.length_s < LEAST_S && slot.column.is_none();
+        if let (true, Some(last)) = (joins, blocks.last_mut().filter(|b| b.column.1 == 1)) {
             last.span += minutes(slot.length_s);
             last.length = clock(last.span * 60.0);
             last.small =
@@ -132,30 +130,41 @@ pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) 
             open: step_of(slot.part) == here && here != "hour"
                 || (matches!(here, "pacing" | "floor" | "log") && slot.part == HourPart::Workout),
             window: window(plan, slot),
+            column: slot.column.map_or((0, 1), |c| (c.at, c.of)),
         });
     }
     // a workout's brief shares its step; only the work itself is shown open
     if blocks.iter().any(|b| b.open && b.name == HourPart::Workout.word()) {
         blocks.iter_mut().filter(|b| b.name == HourPart::WorkoutBrief.word()).for_each(|b| b.open = false);
     }
+    blocks
+}
+
+/// Start times: (min, `13:00`, `18:13`); one that would print on another gives way, but the end of the hour stands.
+fn times(blocks: &[RailBlock], starts_at: NaiveDateTime, end: f64, px: f64) -> Vec<(f64, String, String)> {
     let time = |m: f64| {
         let s = (m * 60.0).round();
         let at = starts_at + Duration::seconds(s as i64);
         (m, clock(s), at.format("%H:%M").to_string())
     };
-    let mut times: Vec<(f64, String, String)> = blocks.iter().map(|b| time(b.at)).collect();
-    times.push(time(minutes(hour.length_s)));
-    let over = (hour.overrun_s > 0)
-        .then(|| (minutes(hour.overrun_s), format!("{} over", clock(f64::from(hour.overrun_s)))));
-    // a start time that would print on the end of the hour gives way to it
-    let end = minutes(hour.length_s);
-    let n = times.len();
-    let mut kept = Vec::with_capacity(n);
-    for (i, t) in times.into_iter().enumerate() {
-        if i + 1 == n || (t.0 - end).abs() * px > 11.0 {
-            kept.push(t);
+    let mut kept: Vec<(f64, String, String)> = Vec::with_capacity(blocks.len() + 1);
+    for b in blocks {
+        let twice = kept.last().is_some_and(|t| (t.0 - b.at).abs() < 1e-9);
+        if !twice && (b.at - end).abs() * px > 11.0 {
+            kept.push(time(b.at));
         }
     }
+    kept.push(time(end));
+    kept
+}
+
+/// The rail of a plan with the part of a step open.
+pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) -> Rail {
+    let hour: &Hour = &plan.hour;
+    let sum_s = hour.length_s + hour.overrun_s;
+    let px = HEIGHT_PX / minutes(sum_s.max(600));
+    let end = minutes(hour.length_s);
+    let blocks = blocks(plan, here);
     Rail {
         len: end,
         sum: minutes(sum_s),
@@ -167,10 +176,11 @@ pub fn rail(plan: &ClassPlan, starts_at: NaiveDateTime, here: &str, wide: bool) 
             0 => format!("{} spare", clock(f64::from(hour.spare_s))),
             _ => String::new(),
         },
-        over,
-        times: kept,
+        over: (hour.overrun_s > 0)
+            .then(|| (minutes(hour.overrun_s), format!("{} over", clock(f64::from(hour.overrun_s))))),
+        times: times(&blocks, starts_at, end, px),
         blocks,
-        staff: staff(minutes(hour.length_s), px, if wide { 11.0 } else { 9.0 }),
+        staff: staff(end, px, if wide { 11.0 } else { 9.0 }),
     }
 }
 
@@ -287,6 +297,25 @@ mod tests {
         let r = of(DAY, "versions", &[]);
         let w = r.blocks.iter().find_map(|b| b.window.clone()).unwrap();
         assert_eq!((w.0, w.1, w.2.as_str()), (9.0, 3.0, "target 9:00 to 12:00"));
+    }
+
+    #[test]
+    fn groups_stand_side_by_side() {
+        let halves = of(DAY, "hour", &[Decision::Halves { block: 0, on: true }]);
+        let beside: Vec<(&str, f64, (u32, u32))> =
+            halves.blocks.iter().filter(|b| b.column.1 > 1).map(|b| (b.name, b.at, b.column)).collect();
+        assert_eq!(beside.len(), 4, "{beside:?}");
+        assert_eq!((beside[0].1, beside[0].2), (beside[1].1, (0, 2)));
+        assert!(beside[2].1 > beside[0].1 && beside[3].2 == (1, 2));
+        let heats = of(DAY, "hour", &[Decision::Heats { block: 1, heats: 2 }]);
+        let two: Vec<(u32, u32)> =
+            heats.blocks.iter().filter(|b| b.name == "Workout").map(|b| b.column).collect();
+        assert_eq!(two, [(0, 2), (1, 2)]);
+        assert_eq!(
+            heats.times.windows(2).filter(|w| w[0].1 == w[1].1).count(),
+            0,
+            "no time is printed twice"
+        );
     }
 
     #[test]

@@ -1,15 +1,16 @@
-//! The hour: what adds up, what runs over, ways to fit.
+//! The hour: what adds up, what runs over, who works when, and what runs now.
 
 use super::{CautionView, cautions, decide, id};
 use crate::app::App;
-use crate::class_page::planned;
+use crate::class_page::{ClassPage, planned};
 use crate::error::{Page, WebError};
 use crate::frame::{Frame, html};
 use crate::session::{Change, Who, apart};
 use actix_web::web::{Data, Path};
 use askama::Template;
-use chrono::Duration;
-use lantern_core::plan::Decision;
+use chrono::{Duration, NaiveDateTime};
+use lantern_core::hour::{Hour, HourPart, Running, Slot, Standing};
+use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::units::clock;
 use lantern_store::ClassId;
 
@@ -30,14 +31,20 @@ struct HourPage {
     slots: Vec<SlotView>,
     spare: String,
     total: String,
-    mends: Vec<MendView>,
+    /// The day runs over, or kit is short.
+    asks: bool,
+    /// What is short, with item, number, members and moment.
+    short: Vec<String>,
+    groups: Vec<GroupView>,
+    now: NowView,
     cautions: Vec<CautionView>,
     defers: &'static str,
 }
 
 struct SlotView {
     key: String,
-    name: &'static str,
+    id: String,
+    name: String,
     at: String,
     how: String,
     by_coach: bool,
@@ -45,83 +52,175 @@ struct SlotView {
     less: u32,
     more: u32,
     at_least: bool,
+    standing: &'static str,
+    /// Its length is not set here: it is over, or runs.
+    closed: bool,
 }
 
-struct MendView {
-    key: String,
-    seconds: u32,
-    text: String,
-    wins: String,
+/// Who works when.
+struct GroupView {
+    heading: &'static str,
+    title: String,
+    /// (which, when, who).
+    rows: Vec<(String, String, String)>,
+}
+
+/// What runs now, as it is asked.
+struct NowView {
+    /// (key, name, chosen).
+    parts: Vec<(String, String, bool)>,
+    /// Clock time.
+    at: String,
+    /// Minutes that it still needs.
+    left: String,
+    /// What was said, in words; empty: nothing.
+    said: String,
+}
+
+fn words(s: u32) -> String {
+    clock(f64::from(s))
 }
 
 /// `GET /classes/{id}/hour`.
-#[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move |_| {
-        let h = &page.plan.hour;
-        let f = |s: u32| clock(f64::from(s));
-        let sum: u32 = h.slots.iter().map(|s| s.length_s).sum();
-        let ends = page.class.starts_at + Duration::seconds(i64::from(h.length_s));
-        let longest = h.slots.iter().max_by_key(|s| s.length_s);
-        Ok(HourPage {
-            frame: page.frame(&who, "hour"),
-            base: page.base(),
-            span: format!("{} to {}", page.class.starts_at.format("%H:%M"), ends.format("%H:%M")),
-            problems: page.plan.problems.clone(),
-            over: if h.overrun_s > 0 {
-                format!("The hour runs {} over.", f(h.overrun_s))
-            } else {
-                String::new()
-            },
-            cause: longest
-                .map(|s| {
-                    format!(
-                        "The longest part is {}, {}: {}.",
-                        s.part.word().to_lowercase(),
-                        f(s.length_s),
-                        s.how
-                    )
-                })
-                .unwrap_or_default(),
-            slots: h
-                .slots
-                .iter()
-                .map(|s| SlotView {
-                    key: s.key.clone(),
-                    name: s.part.word(),
-                    at: f(s.start_s),
-                    how: s.how.clone(),
-                    by_coach: s.set_by_coach,
-                    length: f(s.length_s),
-                    less: s.length_s.saturating_sub(STEP_S).max(s.least_s.min(s.length_s)),
-                    more: (s.length_s + STEP_S).min(MOST_S),
-                    at_least: s.length_s <= s.least_s,
-                })
-                .collect(),
-            spare: if h.overrun_s > 0 {
-                format!("{} over", f(h.overrun_s))
-            } else {
-                format!("{} spare of {}", f(h.spare_s), f(h.length_s))
-            },
-            total: f(sum),
-            mends: h
-                .mends
-                .iter()
-                .map(|m| MendView {
-                    key: m.key.clone(),
-                    seconds: m.length_s,
-                    text: m.text.clone(),
-                    wins: f(m.wins_s),
-                })
-                .collect(),
-            cautions: cautions(&page, |_| true),
-            defers: lantern_core::cautions::DEFERS,
-        })
-    })
-    .await?;
+    let now = who.now(&app);
+    let page = apart(move |_| Ok(view(&page, &who, now))).await?;
     html(&page)
+}
+
+fn view(page: &ClassPage, who: &Who, now: NaiveDateTime) -> HourPage {
+    let h = &page.plan.hour;
+    let ends = page.class.starts_at + Duration::seconds(i64::from(h.length_s));
+    let longest = h.slots.iter().max_by_key(|s| s.length_s);
+    let cause = |s: &Slot| {
+        format!("The longest part is {}, {}: {}.", s.part.word().to_lowercase(), words(s.length_s), s.how)
+    };
+    let name = |i: usize| page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
+    let short: Vec<String> = (page.plan.workouts.iter().flat_map(|w| &w.short))
+        .map(|s| lantern_core::say::short(s, page.plan.unit, name))
+        .collect();
+    HourPage {
+        frame: page.frame(who, "hour"),
+        base: page.base(),
+        span: format!("{} to {}", page.class.starts_at.format("%H:%M"), ends.format("%H:%M")),
+        problems: page.plan.problems.clone(),
+        over: match h.overrun_s {
+            0 => String::new(),
+            s => format!("The hour runs {} over.", words(s)),
+        },
+        cause: longest.map(cause).unwrap_or_default(),
+        slots: h.slots.iter().enumerate().map(|(i, s)| slot(i, s)).collect(),
+        spare: match h.overrun_s {
+            0 => format!("{} spare of {}", words(h.spare_s), words(h.length_s)),
+            s => format!("{} over", words(s)),
+        },
+        total: words(h.end_s()),
+        asks: h.overrun_s > 0 || !short.is_empty(),
+        short,
+        groups: page.plan.workouts.iter().filter_map(|w| groups(page, w)).collect(),
+        now: now_view(page, h, now),
+        cautions: cautions(page, |_| true),
+        defers: lantern_core::cautions::DEFERS,
+    }
+}
+
+fn slot(at: usize, s: &Slot) -> SlotView {
+    let beside = s.column.is_some_and(|c| c.with_before);
+    SlotView {
+        key: s.key.clone(),
+        id: format!("{}-{at}", s.key),
+        name: if beside {
+            format!("beside it: {}", s.part.word().to_lowercase())
+        } else {
+            s.part.word().to_owned()
+        },
+        at: words(s.start_s),
+        how: s.how.clone(),
+        by_coach: s.set_by_coach,
+        length: words(s.length_s),
+        less: s.length_s.saturating_sub(STEP_S).max(s.least_s.min(s.length_s)),
+        more: (s.length_s + STEP_S).min(MOST_S),
+        at_least: s.length_s <= s.least_s,
+        standing: match s.standing {
+            Standing::Done => "over",
+            Standing::Runs => "runs now",
+            Standing::ToCome => "",
+        },
+        closed: s.standing != Standing::ToCome,
+    }
+}
+
+/// Who works when, where not all do at once; who begins where, where not all begin at the first line.
+fn groups(page: &ClassPage, w: &WorkoutPlan) -> Option<GroupView> {
+    let names = |all: &[usize]| {
+        let named = all.iter().filter_map(|i| page.plan.members.get(*i)).map(|m| m.name.clone());
+        named.collect::<Vec<_>>().join(", ")
+    };
+    let when = |group: usize| {
+        let slot = page.plan.hour.slot_of(HourPart::Workout, w.block, Some(group as u32));
+        slot.map(|s| at_clock(page, s.start_s)).unwrap_or_default()
+    };
+    let halves = page.plan.strength.iter().any(|s| s.halves);
+    let called = |n: usize| match (halves, n) {
+        (true, 0) => "Lifts first, works".to_owned(),
+        (true, _) => "Lifts second, works".to_owned(),
+        _ => format!("Heat {}", n + 1),
+    };
+    let mut rows: Vec<(String, String, String)> = Vec::new();
+    if w.groups.len() > 1 {
+        rows.extend(w.groups.iter().enumerate().map(|(n, all)| (called(n), when(n), names(all))));
+    }
+    let starts = w.starts.iter().max().map_or(1, |s| s + 1);
+    for start in (0..starts).filter(|_| starts > 1) {
+        let here: Vec<usize> = (0..w.starts.len()).filter(|i| w.starts.get(*i) == Some(&start)).collect();
+        rows.push((format!("Begin at {}", w.begins_at(start)), String::new(), names(&here)));
+    }
+    let heading = if w.groups.len() > 1 { "Who works when" } else { "Who begins where" };
+    let title = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
+    (!rows.is_empty()).then_some(GroupView { heading, title, rows })
+}
+
+fn at_clock(page: &ClassPage, s: u32) -> String {
+    (page.class.starts_at + Duration::seconds(i64::from(s))).format("%H:%M").to_string()
+}
+
+fn now_view(page: &ClassPage, h: &Hour, now: NaiveDateTime) -> NowView {
+    let gone = (now - page.class.starts_at).num_seconds();
+    let runs_at = |s: &&Slot| i64::from(s.start_s) <= gone && gone < i64::from(s.end_s());
+    let key = match &h.running {
+        Some(r) => Some(r.key.clone()),
+        None => h.slots.iter().find(runs_at).map(|s| s.key.clone()),
+    };
+    let mut parts: Vec<(String, String, bool)> = Vec::new();
+    for s in &h.slots {
+        if !parts.iter().any(|(k, ..)| *k == s.key) {
+            parts.push((s.key.clone(), s.part.word().to_owned(), Some(&s.key) == key.as_ref()));
+        }
+    }
+    let inside = (0..i64::from(MOST_S)).contains(&gone);
+    let end = h.slots.iter().find(|s| Some(&s.key) == key.as_ref()).map(|s| i64::from(s.end_s()));
+    let left = end.map(|e| (e - gone).max(0)).filter(|_| inside).unwrap_or(0);
+    let named = |k: &str| h.slots.iter().find(|s| s.key == k).map_or("", |s| s.part.word()).to_lowercase();
+    let said = h.running.as_ref().map(|r| {
+        format!(
+            "You said that at {} {} still ran and needed {}.",
+            at_clock(page, r.at_s),
+            named(&r.key),
+            words(r.left_s)
+        )
+    });
+    NowView {
+        parts,
+        at: if inside {
+            now.format("%H:%M").to_string()
+        } else {
+            page.class.starts_at.format("%H:%M").to_string()
+        },
+        left: (left.max(0) as f64 / 60.0).ceil().to_string(),
+        said: said.unwrap_or_default(),
+    }
 }
 
 /// `POST /classes/{id}/length`.
@@ -133,4 +232,38 @@ pub async fn length(app: Data<App>, change: Change, path: Path<String>) -> Page 
     let key: String = change.fields.get("key").chars().take(40).collect();
     let back = "hour";
     decide(app, change, &path, Decision::Length { key, seconds }, back).await
+}
+
+/// `POST /classes/{id}/running`: what runs now, so that the rest is put behind it.
+pub async fn running(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    if change.fields.get("do") == "as-planned" {
+        return decide(app, change, &path, Decision::Running { at: None }, "hour").await;
+    }
+    let class = ClassId(id(&path)?);
+    let page = planned(&app, change.who.gym(), class).await?;
+    let at = running_of(&page, &change).map_err(WebError::Unreadable)?;
+    decide(app, change, &path, Decision::Running { at: Some(at) }, "hour").await
+}
+
+fn running_of(page: &ClassPage, change: &Change) -> Result<Running, String> {
+    let key = change.fields.get("key").to_owned();
+    if !page.plan.hour.slots.iter().any(|s| s.key == key) {
+        return Err("this part is not in the hour; look at it again".to_owned());
+    }
+    let typed = change.fields.get("at").trim();
+    let at = chrono::NaiveTime::parse_from_str(typed, "%H:%M")
+        .map_err(|_| format!("“{typed}” is no time of day; write 18:24"))?;
+    let start = page.class.starts_at;
+    let gone = (start.date().and_time(at) - start).num_seconds();
+    // a class that runs past midnight
+    let gone = if gone < -12 * 3600 { gone + 24 * 3600 } else { gone };
+    let at_s = u32::try_from(gone).ok().filter(|s| *s <= MOST_S);
+    let at_s = at_s.ok_or_else(|| format!("{typed} is before the class or long after it"))?;
+    let typed = change.fields.get("left").trim();
+    let left: f64 =
+        typed.replace(',', ".").parse().map_err(|_| format!("“{typed}” is no number of minutes"))?;
+    if !(0.0..=120.0).contains(&left) {
+        return Err("a part still needs 0 to 120 minutes".to_owned());
+    }
+    Ok(Running { key, at_s, left_s: (left * 60.0).round() as u32 })
 }

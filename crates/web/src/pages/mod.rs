@@ -34,6 +34,7 @@ pub mod timetable;
 pub mod variants;
 pub mod versions;
 pub mod warm_up;
+pub mod ways;
 
 use crate::class_page::ClassPage;
 use crate::class_page::blocks_of;

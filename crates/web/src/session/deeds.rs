@@ -69,8 +69,8 @@ fn of_class(pattern: &str) -> Option<Deed> {
         "log/teach" => Deed::Taught,
         "finish" | "finish/back" => Deed::Logged,
         p if p == "log" || p.starts_with("log/") => Deed::Logged,
-        "undo" | "stimulus" | "length" | "swap" | "load" | "move" | "fit" | "bases" | "rack/{n}"
-        | "version" | "suggest" | "schools" | "variants" => Deed::Decided,
+        "undo" | "stimulus" | "length" | "running" | "ways" | "swap" | "load" | "move" | "fit" | "bases"
+        | "rack/{n}" | "version" | "suggest" | "schools" | "variants" => Deed::Decided,
         _ => return None,
     })
 }

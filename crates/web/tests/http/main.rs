@@ -7,6 +7,7 @@ mod finish;
 mod harness;
 mod health;
 mod held;
+mod hour;
 mod learnt;
 mod mine;
 mod people;
@@ -108,7 +109,11 @@ fn one_hall_never_sees_or_changes_anothers() {
     for p in ["schools", "variants?without=home", "versions?tried=0-T"] {
         assert_eq!(coach.get(&format!("/classes/{}/{p}", a.class)).status, 404, "{p}");
     }
-    let tries: [(&str, Vec<(&str, &str)>); 12] = [
+    assert_eq!(coach.get(&format!("/classes/{}/ways", a.class)).status, 404);
+    let heats = r#"[{"kind":"heats","block":0,"heats":2}]"#;
+    let tries: [(&str, Vec<(&str, &str)>); 14] = [
+        ("ways", vec![("decisions", heats)]),
+        ("running", vec![("key", "brief"), ("at", "12:05"), ("left", "2")]),
         ("variants", vec![("block", "0"), ("without", "home")]),
         ("suggest", vec![("block", "0"), ("drop", "yes")]),
         ("schools", vec![("school", "kipping"), ("option", "allowed")]),

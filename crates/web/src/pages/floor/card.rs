@@ -67,11 +67,33 @@ pub(super) struct WorkView {
     pub(super) note: String,
 }
 
-/// Clock time at which a part of the hour starts.
-fn starts(page: &ClassPage, part: HourPart, block: usize) -> String {
-    let slot = page.plan.hour.slots.iter().find(|s| s.part == part && s.block == Some(block));
+/// Clock time at which a part of the hour starts for a member.
+fn starts(page: &ClassPage, part: HourPart, block: usize, i: usize) -> String {
+    let divided =
+        page.plan.workouts.iter().find(|w| w.groups.len() > 1 && (w.block == block || halved(page, block)));
+    let group = divided.and_then(|w| w.group_of(i));
+    let slot = page.plan.hour.slot_of(part, block, group);
     slot.map(|s| (page.class.starts_at + Duration::seconds(i64::from(s.start_s))).format("%H:%M").to_string())
         .unwrap_or_default()
+}
+
+/// Whether half of the class lifts a block at a time.
+fn halved(page: &ClassPage, block: usize) -> bool {
+    page.plan.strength.iter().any(|s| s.block == block && s.halves)
+}
+
+/// When a member does a workout: the time, the heat, the line at which they begin, the cap.
+fn when(page: &ClassPage, w: &WorkoutPlan, i: usize, cap_s: Option<f64>) -> String {
+    let mut said = vec![starts(page, HourPart::Workout, w.block, i)];
+    let heats = w.groups.len() > 1 && !page.plan.strength.iter().any(|s| s.halves);
+    if let Some(heat) = w.group_of(i).filter(|_| heats) {
+        said.push(format!("heat {}", heat + 1));
+    }
+    if w.starts.iter().any(|s| *s > 0) {
+        said.push(format!("begin at {}", w.begins_at(w.starts.get(i).copied().unwrap_or(0))));
+    }
+    said.extend(cap_s.map(|c| format!("cap {}", clock(c))));
+    said.join(" · ")
 }
 
 #[expect(clippy::too_many_lines, reason = "stood before the rule; split it when this room is put in order")]
@@ -80,7 +102,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
         let at = r.members.iter().position(|m| *m == i)?;
         Some((n + 1, at + 1))
     });
-    let when = starts(page, HourPart::Strength, block);
+    let when = starts(page, HourPart::Strength, block, i);
     let when = match rack {
         Some((n, at)) => format!("{when} · rack {n}, lifter {at}"),
         None => when,
@@ -190,12 +212,11 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
     let scaled = r.scale_this.as_ref().map(lantern_core::say::beyond).unwrap_or_default();
     let axis = Axis::with(s, &[range_of(r)], NARROW);
     let (low, high, likely) = (s.write(r.p10()), s.write(r.p90()), s.write(r.p50()));
-    let cap = s.cap_s.map(|c| format!(" · cap {}", clock(c))).unwrap_or_default();
     let label = format!("likely {likely}, 80 per cent range {low} to {high}");
     let multi = done > 1 && s.is_time();
     Some(WorkView {
         name: w.name.clone().unwrap_or_else(|| "Workout".to_owned()),
-        when: format!("{}{cap}", starts(page, HourPart::Workout, w.block)),
+        when: when(page, w, i, s.cap_s),
         clock: format!("{}, in these sets", p.work.clock_text()),
         rounds: if done > 1 {
             rounds.iter().map(|r| (r + 1).to_string()).collect()
