@@ -1,12 +1,12 @@
 //! Classes: a session at an hour with a coach and booked members, and the wall's clock.
 
 use crate::booking;
+use crate::clock::Wall;
 use crate::error::{Result, StoreError};
 use crate::ids::{AccountId, ClassId, GymId, MemberId, SessionId};
 use crate::schema::{accounts, bookings, classes, frozen_plans, results, sessions};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use diesel::prelude::*;
-use lantern_core::hour::WallClock;
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -25,8 +25,8 @@ pub struct Class {
     pub coach: Option<String>,
     /// Seed of its forecasts.
     pub seed: u64,
-    /// The wall's clock.
-    pub clock: WallClock,
+    /// What the walls show, with their clocks.
+    pub wall: Wall,
     /// Key of its coach's account.
     pub coach_id: Option<AccountId>,
     /// It does not take place.
@@ -214,7 +214,7 @@ macro_rules! columns {
             classes::length_s,
             accounts::name.nullable(),
             classes::seed,
-            (classes::clock_started_at, classes::clock_paused_at),
+            (classes::clock_started_at, classes::clock_paused_at, classes::wall_stage, classes::stage_clocks),
             classes::coach_id,
             classes::cancelled_at,
             classes::places,
@@ -230,7 +230,7 @@ type Columns = (
     Option<i32>,
     Option<String>,
     i64,
-    (Moment, Moment),
+    (Moment, Moment, Option<String>, serde_json::Value),
     Option<Uuid>,
     Moment,
     Option<i32>,
@@ -244,7 +244,7 @@ fn of((id, session, starts_at, length, coach, seed, clock, coach_id, cancelled, 
         length_s: length.and_then(|s| u32::try_from(s).ok()),
         coach,
         seed: seed.unsigned_abs(),
-        clock: WallClock { started: clock.0, paused: clock.1 },
+        wall: Wall::of(clock),
         coach_id: coach_id.map(AccountId),
         cancelled: cancelled.is_some(),
         places: places.and_then(|n| u32::try_from(n).ok()),

@@ -229,6 +229,8 @@ diesel::table! {
         places -> Nullable<Integer>,
         regular_id -> Nullable<Uuid>,
         regular_on -> Nullable<Date>,
+        wall_stage -> Nullable<Text>,
+        stage_clocks -> Jsonb,
     }
 }
 diesel::table! {

@@ -29,6 +29,7 @@ const ASSETS: &[Asset] = assets![
     "js/clock.js" => "text/javascript; charset=utf-8",
     "js/finish.js" => "text/javascript; charset=utf-8",
     "js/rest.js" => "text/javascript; charset=utf-8",
+    "js/signals.js" => "text/javascript; charset=utf-8",
     "js/wall.js" => "text/javascript; charset=utf-8",
     "js/racks.js" => "text/javascript; charset=utf-8",
     "js/drag.js" => "text/javascript; charset=utf-8",

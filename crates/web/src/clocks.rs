@@ -5,7 +5,7 @@ use actix_web::web::Bytes;
 use chrono::{DateTime, Utc};
 use futures_util::stream::{Stream, unfold};
 use lantern_core::hour::WallClock;
-use lantern_store::clock::{Listener, Told};
+use lantern_store::clock::{Listener, Told, Wall};
 use lantern_store::{ClassId, GymId, Pool, StoreError};
 use serde_json::{Value, json};
 use std::sync::{Arc, Weak};
@@ -90,10 +90,10 @@ fn listen(pool: &Pool, clocks: &Weak<Clocks>) -> lantern_store::Result<()> {
     }
 }
 
-/// A clock as walls read it at a moment: moments in ms since 1970.
-pub fn shown(clock: WallClock, now: DateTime<Utc>) -> Value {
+/// A clock as walls read it at a moment: moments in ms since 1970, the part that is shown (empty before the class).
+pub fn shown(stage: Option<&str>, clock: WallClock, now: DateTime<Utc>) -> Value {
     let ms = |t: DateTime<Utc>| t.timestamp_millis();
-    json!({ "started": clock.started.map(ms), "paused": clock.paused.map(ms), "now": ms(now) })
+    json!({ "started": clock.started.map(ms), "paused": clock.paused.map(ms), "now": ms(now), "stage": stage.unwrap_or_default() })
 }
 
 /// A wall that is told of a clock.
@@ -108,10 +108,10 @@ pub struct Following {
 
 impl Following {
     /// Events for the wall: the clock as it is, then each change; a line without one in between.
-    pub fn events(self, now: WallClock) -> impl Stream<Item = Result<Bytes, std::convert::Infallible>> {
+    pub fn events(self, now: Wall) -> impl Stream<Item = Result<Bytes, std::convert::Infallible>> {
         unfold((self, Some(now)), |(mut wall, first)| async move {
             let told = match first {
-                Some(clock) => Some(clock),
+                Some(now) => Some((now.stage, now.clock)),
                 None => wall.next().await?,
             };
             Some((Ok(event(told)), (wall, None)))
@@ -119,14 +119,16 @@ impl Following {
     }
 
     /// The next change; `Some(None)`: none came for a while; `None`: the wall shall ask anew.
-    async fn next(&mut self) -> Option<Option<WallClock>> {
+    async fn next(&mut self) -> Option<Option<(Option<String>, WallClock)>> {
         loop {
             if Instant::now() > self.until {
                 return None;
             }
             match tokio::time::timeout(BEAT, self.told.recv()).await {
                 Err(_) => return Some(None),
-                Ok(Ok(t)) if (t.gym, t.class) == (self.gym, self.class) => return Some(Some(t.clock)),
+                Ok(Ok(t)) if (t.gym, t.class) == (self.gym, self.class) => {
+                    return Some(Some((t.stage, t.clock)));
+                }
                 Ok(Ok(_)) => {}
                 Ok(Err(RecvError::Lagged(_) | RecvError::Closed)) => return None,
             }
@@ -134,9 +136,11 @@ impl Following {
     }
 }
 
-fn event(told: Option<WallClock>) -> Bytes {
+fn event(told: Option<(Option<String>, WallClock)>) -> Bytes {
     match told {
         None => Bytes::from_static(b"event: beat\ndata: \n\n"),
-        Some(clock) => Bytes::from(format!("data: {}\n\n", shown(clock, Utc::now()))),
+        Some((stage, clock)) => {
+            Bytes::from(format!("data: {}\n\n", shown(stage.as_deref(), clock, Utc::now())))
+        }
     }
 }

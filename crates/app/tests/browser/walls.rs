@@ -79,3 +79,34 @@ async fn two_walls_show_the_same_second_and_the_same_press() {
     assert!(b.find(Locator::Css("#start:not([hidden])")).await.is_ok());
     assert_eq!(text(b, "#net").await, "");
 }
+
+#[tokio::test]
+async fn walls_turn_together_and_one_without_a_line_follows_when_it_is_back() {
+    let hall = Hall::open().await;
+    hall.save_sheet("# strength\nback squat 3 x 5 @ 70%, every 2:00\n# workout cap 10:00\n3 rounds for time\n10 burpees\n");
+    let (one, other) = (wall(&hall).await, wall(&hall).await);
+    let (a, b) = (&one.client, &other.client);
+    a.execute("window.confirm = () => true", Vec::new()).await.unwrap();
+    press(a, "n").await;
+    for c in [a, b] {
+        until(c, "#what", "1 of ").await;
+        assert!(c.find(Locator::Css(".wsteps li.is-now")).await.is_ok(), "the drill that runs is lit");
+    }
+    press(b, "n").await;
+    for c in [a, b] {
+        until(c, "#what", "build up").await;
+        until(c, "#part", "Rack 1").await;
+    }
+    // while one has no line the other goes on to the workout and starts it
+    other.offline(true).await;
+    until(b, "#net", "No connection").await;
+    press(a, "n").await;
+    until(a, "#start", "Start the clock").await;
+    press(a, " ").await;
+    until(a, "#what", "starts in").await;
+    until(b, "#part", "Rack 1").await;
+    other.offline(false).await;
+    until(b, "#part", "Full").await;
+    let apart = (zero(a).await - zero(b).await).abs();
+    assert!(apart < 100.0, "{apart} ms apart");
+}

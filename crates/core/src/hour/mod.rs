@@ -1,7 +1,9 @@
 //! The hour: every block with its start and length, and what runs over. Seconds.
 
+mod stage;
 mod wall_clock;
 
+pub use stage::{Stage, stages};
 pub use wall_clock::{Press, WallClock};
 
 use crate::sheet::BlockKind;

@@ -1,12 +1,13 @@
 //! The clock of a wall: when it was started and when it was stopped for a while. Pure: the moment is given.
 
 use chrono::{DateTime, TimeDelta, Utc};
+use serde::{Deserialize, Serialize};
 
 /// From the press to 0:00, s: time to put the phone away (own).
 const LEAD_IN_S: i64 = 10;
 
 /// A wall's clock.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct WallClock {
     /// The moment of 0:00, which may be still to come; `None`: it stands.
     pub started: Option<DateTime<Utc>>,

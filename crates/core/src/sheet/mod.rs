@@ -54,9 +54,10 @@ pub use model::{
     Tempo, WeightUnit, When, Who, Wish, WordLoad,
 };
 pub use number::{read_clock, read_number};
+pub use print::move_line;
 pub use print::print;
 #[allow(unused_imports)]
-pub(crate) use print::{clock_line, move_line, target_words, wish_line};
+pub(crate) use print::{clock_line, target_words, wish_line};
 pub use problem::{Asks, Problem, Severity};
 pub use read::{MOST_LINES, read, read_with};
 pub use reading::{Chosen, PlaceOf, ReadWith, Reading};

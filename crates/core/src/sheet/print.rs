@@ -307,7 +307,7 @@ fn count_words(m: &MoveLine) -> String {
 }
 
 /// One line of work as it stands on a sheet.
-pub(crate) fn move_line(m: &MoveLine) -> String {
+pub fn move_line(m: &MoveLine) -> String {
     let mut out = format!("{}{}", count_words(m), name_of(&m.movement));
     match &m.load {
         Some(Load::Kg { kg, implements, typed }) => {

@@ -1,8 +1,9 @@
 // A class's clock in step with every other screen: the server tells of each press, each screen measures by how much its own clock is
-// off, and one that loses the network goes on from what it knows. `told` is called after each change, `net` says how the line is.
+// off, and one that loses the network goes on from what it knows. `told` is called after each change, `net` says how the line is, `of`
+// names the only part whose clock is wanted: the walls may show another by now.
 'use strict';
-window.lanternClock = (base, first, { told, net }) => {
-  const clock = { started: first.started ?? null, paused: first.paused ?? null, skew: first.now - Date.now(), taken: 0 };
+window.lanternClock = (base, first, { told, net, of }) => {
+  const clock = { started: first.started ?? null, paused: first.paused ?? null, skew: first.now - Date.now(), taken: 0, stage: first.stage || '' };
   // seconds on the clock, below 0 in the lead-in; null while it stands
   clock.seconds = () => (clock.started === null ? null : ((clock.paused ?? Date.now() + clock.skew) - clock.started) / 1000);
   clock.text = (s) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`;
@@ -30,7 +31,8 @@ window.lanternClock = (base, first, { told, net }) => {
       hear();
       const now = JSON.parse(event.data);
       clock.taken += 1; // how often the server told of the clock
-      [clock.started, clock.paused] = [now.started, now.paused];
+      if (of && now.stage && now.stage !== of) return;
+      [clock.started, clock.paused, clock.stage] = [now.started, now.paused, now.stage];
       told();
     };
     source.addEventListener('beat', hear);

@@ -10,7 +10,7 @@
     const text = s === null ? 'The clock stands' : s < 0 ? `starts in ${Math.ceil(-s)}` : clock.text(s);
     if (face.textContent !== text) face.textContent = text;
   };
-  const clock = window.lanternClock(page.dataset.base, JSON.parse(page.dataset.clock), { told: () => show(), net: (words) => { line.textContent = words; } });
+  const clock = window.lanternClock(page.dataset.base, JSON.parse(page.dataset.clock), { told: () => show(), net: (words) => { line.textContent = words; }, of: page.dataset.part });
   // before the form is taken up to be sent
   document.addEventListener('click', (event) => {
     const tap = event.target.closest('.hl-name-tap');

@@ -81,6 +81,68 @@ fn every_wall_is_told_of_a_press_as_it_happens() {
 }
 
 #[test]
+fn walls_turn_to_the_next_part_together_and_each_part_keeps_its_clock() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut conn = s.database.conn();
+    let session = lantern_store::class::find(&mut conn, h.gym, h.class).unwrap().session;
+    let sheet = "# strength\nback squat 3 x 5 @ 70%, every 2:00\n# workout cap 12:00\n3 rounds for time\n10 burpees\n# cool-down 4:00\n200 m walk";
+    lantern_store::testing::set_sheet(&mut conn, h.gym, session, sheet).unwrap();
+    let mut b = s.signed_in(&h);
+    let (clock, wall) = (format!("/classes/{}/clock", h.class), format!("/classes/{}/wall", h.class));
+    let page = b.get(&wall).body;
+    assert!(page.contains("data-names>Alder Member"), "before the class the names: {page}");
+    let mut told = Wall::open(&b, &h);
+    assert_eq!(told.told()["stage"], "");
+    let turn = |b: &mut Browse, way: &str, from: &str| {
+        assert_eq!(b.post(&clock, &[("clock", way), ("stage", from)]).status, 303);
+    };
+    turn(&mut b, "next", "");
+    let warm = told.told();
+    assert!(warm["stage"] == "warm-up" && warm["started"].is_i64(), "{warm}");
+    let shown = b.get(&wall);
+    assert_eq!(shown.status, 200, "{}", shown.body);
+    let page = shown.body;
+    assert!(page.contains("class=\"wsteps") && page.contains(",step,1,"), "{page}");
+    // a second coach's press on what is not shown any more turns nothing
+    turn(&mut b, "next", "");
+    turn(&mut b, "next", "warm-up");
+    assert_eq!(told.told()["stage"], "strength-0");
+    let page = b.get(&wall).body;
+    assert!(
+        page.contains("Rack 1") && page.contains(",set,3,3,0") && page.contains("Alder Member 1"),
+        "{page}"
+    );
+    turn(&mut b, "next", "strength-0");
+    let work = told.told();
+    assert!(
+        work["stage"] == "workout-1" && work["started"].is_null(),
+        "a workout is started by hand: {work}"
+    );
+    assert!(!b.get(&wall).body.contains("Alder Member"), "no names in a workout");
+    b.post(&clock, &[("clock", "start")]);
+    let started = told.told()["started"].as_i64().unwrap();
+    turn(&mut b, "next", "workout-1");
+    assert_eq!(told.told()["stage"], "cool-down");
+    assert!(b.get(&wall).body.contains("200 m walk"));
+    // names at the finish are timed by the workout's clock, whatever the walls show
+    let finish = b.get(&format!("/classes/{}/finish", h.class)).body;
+    assert!(finish.contains(&started.to_string()) && finish.contains("data-part=\"workout-1\""), "{finish}");
+    turn(&mut b, "last", "cool-down");
+    assert_eq!(told.told()["started"].as_i64(), Some(started), "its clock went on");
+    turn(&mut b, "next", "workout-1");
+    turn(&mut b, "next", "cool-down");
+    let member = h.member.to_string();
+    let typed = [("block", "1"), ("member", member.as_str()), ("result", "7:41"), ("tier", "F")];
+    assert_eq!(b.post(&format!("/classes/{}/log", h.class), &typed).status, 303);
+    let page = b.get(&wall).body;
+    assert!(page.contains("Alder Member 0") && page.contains("7:41"), "{page}");
+    assert!(b.get(&format!("/classes/{}/floor", h.class)).body.contains("The walls show: <b>Results</b>"));
+    turn(&mut b, "next", "results");
+    turn(&mut b, "next", "siesta");
+}
+
+#[test]
 fn another_hall_neither_hears_a_clock_nor_moves_it() {
     let s = Server::start();
     let (h, theirs) = (s.hall("Alder", 1), s.hall("Birch", 1));

@@ -4,6 +4,7 @@ use crate::app::App;
 use crate::class_page::planned;
 use crate::error::Page;
 use crate::frame::{Frame, html};
+use crate::pages::floor::wall;
 use crate::pages::id;
 use crate::session::{Who, apart};
 use actix_web::web::{Data, Path};
@@ -21,6 +22,10 @@ struct FloorPage {
     /// What the wall's clock does, and what can be pressed.
     clock: &'static str,
     presses: &'static [Press],
+    /// What the walls show: its word as kept, its name, and the names of the parts before and after.
+    stage: String,
+    shows: &'static str,
+    turns: (&'static str, &'static str),
     cards: Vec<Card>,
 }
 
@@ -83,8 +88,19 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
             })
             .collect();
         let racks = page.plan.strength.iter().flat_map(|s| &s.lifts).any(|l| !l.racks.racks.is_empty());
-        let (clock, presses) = (says(page.class.clock), page.class.clock.presses());
-        Ok(FloorPage { frame: page.frame(&who, "floor"), base: page.base(), racks, clock, presses, cards })
+        let (shows, turns) = wall::turns(&page);
+        Ok(FloorPage {
+            frame: page.frame(&who, "floor"),
+            base: page.base(),
+            racks,
+            clock: says(page.class.wall.clock),
+            // results have no clock
+            presses: if turns.1.is_empty() { &[] } else { page.class.wall.clock.presses() },
+            stage: page.class.wall.stage.clone().unwrap_or_default(),
+            shows,
+            turns,
+            cards,
+        })
     })
     .await?;
     html(&page)

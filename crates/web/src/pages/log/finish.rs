@@ -14,7 +14,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use chrono::Utc;
-use lantern_core::hour::WallClock;
+use lantern_core::hour::{Stage, WallClock};
 use lantern_core::sheet::Score;
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
@@ -28,8 +28,9 @@ use uuid::Uuid;
 struct FinishPage {
     frame: Frame,
     base: String,
-    /// The clock as scripts read it.
+    /// The workout's clock as scripts read it, and the word of its part.
     clock: String,
+    part: String,
     /// The workout: id and name; none where nothing is scored by its time.
     block: Option<(u32, String)>,
     /// The others that are.
@@ -104,10 +105,12 @@ fn view(
     let at = others.iter().position(|(b, _)| Some(*b) == asked).unwrap_or(0);
     let block = if others.is_empty() { None } else { Some(others.remove(at)) };
     let tiles = block.as_ref().map(|(b, _)| log.rows(*b).iter().map(|r| tile(*b, r)).collect());
+    let first = block.as_ref().map(|b| b.0);
     Ok(FinishPage {
         frame: page.frame(who, "log"),
         base: page.base(),
-        clock: shown(page.class.clock, Utc::now()).to_string(),
+        clock: shown(page.class.wall.stage.as_deref(), workout_clock(page, first), Utc::now()).to_string(),
+        part: first.and_then(part_of).unwrap_or_default(),
         block,
         others,
         tiles: tiles.unwrap_or_default(),
@@ -119,6 +122,16 @@ fn view(
 fn tile(block: u32, row: &RowView) -> Tile {
     let chosen = row.tiers.iter().find(|t| t.1).map_or(Tier::Full, |t| t.0);
     Tile { block, row: row.clone(), tier: chosen }
+}
+
+/// The clock of a workout, by the id of its block, whatever the walls show by now.
+fn workout_clock(page: &ClassPage, block: Option<u32>) -> WallClock {
+    page.class.wall.clock_of(&block.and_then(part_of).unwrap_or_default())
+}
+
+/// The word of a workout's part.
+fn part_of(block: u32) -> Option<String> {
+    Stage::Workout(block as usize).key()
 }
 
 /// What the clock shows now, as somebody would type it.
@@ -139,7 +152,7 @@ fn tapped(page: &ClassPage, f: &crate::session::Fields) -> Typed {
         ..Typed::default()
     };
     match f.get("result") {
-        "" => match time_now(page.class.clock) {
+        "" => match time_now(workout_clock(page, Some(typed.block))) {
             Ok(result) => Typed { result, ..typed },
             Err(problem) => Typed { problem, ..typed },
         },

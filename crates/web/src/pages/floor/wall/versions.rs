@@ -1,87 +1,65 @@
-//! The wall: clock, scale bar, three versions with the row the pace is on, next checkpoint. No names. Walls of one class are told of
-//! its clock and go in step.
+//! The wall before and in a workout: scale bar, three versions with the row the pace is on, next checkpoint; before the class the
+//! names by version and what is said to everybody.
 
-use crate::app::App;
-use crate::class_page::{ClassPage, planned};
-use crate::clocks::shown;
+use crate::class_page::ClassPage;
 use crate::draw::esc;
-use crate::error::{Page, WebError};
-use crate::frame::{go, html};
-use crate::pages::id;
 use crate::pages::versions::members;
-use crate::session::{Change, Who, apart, blocking};
-use actix_web::HttpResponse;
-use actix_web::http::header::ContentEncoding;
-use actix_web::web::{Data, Path};
-use askama::Template;
-use chrono::{DateTime, Utc};
-use lantern_core::hour::Press;
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock as write_clock;
 use lantern_core::versions::{PhaseKind, Tier, Work};
-use lantern_store::ClassId;
-use lantern_store::clock::{find, press};
-use lantern_store::shown::Why;
 use std::fmt::Write as _;
 
 /// Width of the scale bar, px.
 const BAR: f64 = 1808.0;
 
-#[derive(Template)]
-#[template(path = "floor/wall.html")]
-struct WallPage {
-    name: String,
-    what: String,
-    base: String,
-    csrf: String,
-    /// ms since 1970, or empty while the clock stands.
-    started: String,
-    /// ms since 1970, or empty while it is not stopped.
-    paused: String,
-    now: i64,
-    end: f64,
-    scale: f64,
-    clock: String,
-    running: bool,
-    bar: String,
-    versions: Vec<VersionView>,
+/// What the columns of versions show.
+pub(super) struct VersionsPanel {
+    pub(super) what: String,
+    pub(super) end: f64,
+    pub(super) scale: f64,
+    pub(super) bar: String,
+    pub(super) versions: Vec<VersionView>,
     /// Said to the class until the clock starts.
-    said: Said,
-    size: &'static str,
-    waits: String,
+    pub(super) said: Said,
+    pub(super) size: &'static str,
+    pub(super) waits: String,
 }
 
 /// What is said to the class while the clock stands, in its place.
 #[derive(Debug, Default, PartialEq)]
-struct Said {
-    lines: Vec<String>,
+pub(super) struct Said {
+    pub(super) lines: Vec<String>,
     /// Class of the size in which they fit.
-    size: &'static str,
+    pub(super) size: &'static str,
     /// How many found no place.
-    more: usize,
+    pub(super) more: usize,
 }
 
 impl Said {
-    fn any(&self) -> bool {
+    pub(super) fn any(&self) -> bool {
         !self.lines.is_empty() || self.more > 0
     }
 }
 
-struct VersionView {
-    tier: Tier,
-    members: String,
-    lines: Vec<String>,
+pub(super) struct VersionView {
+    pub(super) tier: Tier,
+    pub(super) members: String,
+    /// Who does it, before the class.
+    pub(super) names: String,
+    pub(super) lines: Vec<String>,
     /// `from,to,line,round;…` in seconds: where the pace is.
-    moves: String,
+    pub(super) moves: String,
     /// `at,name;…`: checkpoints.
-    checks: String,
+    pub(super) checks: String,
     /// `from,to,kind,number,of,line;…`: what the clock says as it runs.
-    phases: String,
-    next: (String, String),
+    pub(super) phases: String,
+    pub(super) next: (String, String),
 }
 
-fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
+fn versions(page: &ClassPage, w: &WorkoutPlan, named: bool) -> Vec<VersionView> {
+    let name = |i: &usize| page.plan.members.get(*i).map(|m| m.name.clone());
+    let names = |tier: Tier| w.members_of(tier).iter().filter_map(name).collect::<Vec<_>>().join(" · ");
     w.versions
         .iter()
         .zip(&w.pace)
@@ -110,6 +88,7 @@ fn versions(w: &WorkoutPlan) -> Vec<VersionView> {
                 phases: phases(&v.work, &line_of),
                 tier: v.tier,
                 members: members(w.members_of(v.tier).len()),
+                names: if named { names(v.tier) } else { String::new() },
                 lines,
                 moves: moves.join(";"),
                 checks: checks.join(";"),
@@ -214,8 +193,8 @@ fn bar(s: Option<&Stimulus>, scale: f64) -> String {
     out
 }
 
-fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
-    let w = page.plan.workouts.iter().find(|w| w.waits.is_none());
+/// The versions of a workout, or why there are none; `named`: with who does which, until it starts.
+pub(super) fn panel(page: &ClassPage, w: Option<&WorkoutPlan>, named: bool) -> VersionsPanel {
     let s = w.and_then(|w| w.stimulus.as_ref());
     let first = w.and_then(|w| w.versions.first());
     let clocked = first.and_then(|v| v.work.clock_s());
@@ -234,78 +213,18 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>) -> WallPage {
             (None, None) => words,
         }
     });
-    let versions = w.map(versions).unwrap_or_default();
-    let (started, paused) = (page.class.clock.started, page.class.clock.paused);
-    let gone = page.class.clock.shows(now).unwrap_or(0.0).max(0.0).floor();
-    let shown = if end > 0.0 { gone.min(end) } else { gone };
-    WallPage {
-        name: w.and_then(|w| w.name.clone()).unwrap_or_else(|| page.name()),
+    let versions = w.map(|w| versions(page, w, named)).unwrap_or_default();
+    let waits = page.plan.workouts.iter().find_map(|w| w.waits.clone());
+    VersionsPanel {
         what: what.unwrap_or_default(),
-        base: page.base(),
-        csrf,
-        started: started.map(|t| t.timestamp_millis().to_string()).unwrap_or_default(),
-        paused: paused.map(|t| t.timestamp_millis().to_string()).unwrap_or_default(),
-        now: now.timestamp_millis(),
         end,
         scale,
-        clock: write_clock(shown),
-        running: started.is_some(),
         bar: bar(s, scale),
         said: said(&page.plan.sheet.messages),
         size: size(&versions),
         versions,
-        waits: page
-            .plan
-            .workouts
-            .iter()
-            .find_map(|w| w.waits.clone())
-            .unwrap_or_else(|| "No workout on the sheet yet.".to_owned()),
+        waits: waits.unwrap_or_else(|| "No workout on the sheet yet.".to_owned()),
     }
-}
-
-/// `GET /classes/{id}/wall`.
-pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let page = planned(&app, who.gym(), class).await?;
-    let page = apart(move |_| Ok(view(&page, who.sign_in.csrf.clone(), Utc::now()))).await?;
-    html(&page)
-}
-
-/// `POST /classes/{id}/clock`: starts the clock after its lead-in, stops it, lets it go on, or takes it back to 0:00.
-pub async fn clock(app: Data<App>, change: Change, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let pressed = Press::read(change.fields.get("clock")).ok_or_else(|| {
-        WebError::Unreadable("the clock is started, stopped, let go on or taken back to 0:00".to_owned())
-    })?;
-    let gym = change.who.gym();
-    if pressed == Press::Start {
-        planned(&app, gym, class).await?.shown(&app, Why::Clock).await?;
-    }
-    blocking(&app, move |conn, _| Ok(press(conn, gym, class, pressed, Utc::now())?)).await?;
-    // a phone presses from the list of cards
-    let back = if change.fields.get("back") == "floor" { "floor" } else { "wall" };
-    go(&format!("/classes/{class}/{back}"))
-}
-
-/// `GET /classes/{id}/clock`: the clock and the server's time, for a screen to know by how much its own is off.
-pub async fn now(app: Data<App>, who: Who, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let gym = who.gym();
-    let clock = blocking(&app, move |conn, _| Ok(find(conn, gym, class)?)).await?;
-    Ok(HttpResponse::Ok().json(shown(clock, Utc::now())))
-}
-
-/// `GET /classes/{id}/clock/events`: the clock and every change of it, as it comes.
-pub async fn events(app: Data<App>, who: Who, path: Path<String>) -> Page {
-    let class = ClassId(id(&path)?);
-    let gym = who.gym();
-    // what changes while it is looked up is told too
-    let following = app.clocks.follow(gym, class)?;
-    let clock = blocking(&app, move |conn, _| Ok(find(conn, gym, class)?)).await?;
-    // packed it would wait for more
-    let mut answer = HttpResponse::Ok();
-    answer.content_type("text/event-stream").insert_header(ContentEncoding::Identity);
-    Ok(answer.streaming(following.events(clock)))
 }
 
 #[cfg(test)]
