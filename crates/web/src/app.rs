@@ -27,7 +27,7 @@ use std::time::Instant;
 use tokio::sync::Semaphore;
 
 /// Scripts and styles come from here only; style attributes place blocks on the scales, nothing else is inline.
-const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
 /// How the server runs.
 #[derive(Clone)]

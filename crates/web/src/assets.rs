@@ -37,6 +37,9 @@ const ASSETS: &[Asset] = assets![
     "js/pick.js" => "text/javascript; charset=utf-8",
     "js/order.js" => "text/javascript; charset=utf-8",
     "js/signin.js" => "text/javascript; charset=utf-8",
+    "js/card.js" => "text/javascript; charset=utf-8",
+    "js/card_worker.js" => "text/javascript; charset=utf-8",
+    "js/copy.js" => "text/javascript; charset=utf-8",
     "js/outbox.js" => "text/javascript; charset=utf-8",
     "mark.svg" => "image/svg+xml",
     "vendor/fonts/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2" => "font/woff2",
@@ -65,6 +68,11 @@ pub fn url(name: &str) -> String {
     let at = ASSETS.iter().position(|a| a.name == name);
     let hash = at.and_then(|i| HASHES.get(i)).copied().unwrap_or_default();
     format!("/static/{name}?v={hash:016x}")
+}
+
+/// The text of an asset that is served at an address of its own.
+pub fn text(name: &str) -> Option<&'static [u8]> {
+    ASSETS.iter().find(|a| a.name == name).map(|a| a.body)
 }
 
 /// `GET /static/{name}`.

@@ -169,7 +169,10 @@ fn floor_routes(c: &mut ServiceConfig) {
                 .route(post().to(floor::wall::clock)),
         )
         .route("/classes/{id}/clock/events", get().to(floor::wall::events))
-        .route("/card/{token}", get().to(floor::card::show));
+        .route("/card/worker.js", get().to(floor::kept::worker))
+        .route("/card/{token}", get().to(floor::card::show))
+        .route("/card/{token}/manifest", get().to(floor::kept::manifest))
+        .route("/card/{token}/clock", get().to(floor::kept::clock));
 }
 
 /// The log and the track record.

@@ -4,8 +4,8 @@ ALTER TABLE classes ADD COLUMN wall_stage text, ADD COLUMN stage_clocks jsonb NO
 CREATE OR REPLACE FUNCTION tell_clock() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
     PERFORM pg_notify('lantern_clock', concat_ws(' ', NEW.gym_id, NEW.id,
-        coalesce(round(extract(epoch FROM NEW.clock_started_at) * 1000)::bigint::text, '-'),
-        coalesce(round(extract(epoch FROM NEW.clock_paused_at) * 1000)::bigint::text, '-'),
+        coalesce(floor(extract(epoch FROM NEW.clock_started_at) * 1000)::bigint::text, '-'),
+        coalesce(floor(extract(epoch FROM NEW.clock_paused_at) * 1000)::bigint::text, '-'),
         coalesce(NEW.wall_stage, '-')));
     RETURN NULL;
 END $$;

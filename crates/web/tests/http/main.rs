@@ -149,6 +149,21 @@ fn a_card_opens_by_its_link_alone_and_shows_nobody_else() {
     assert_eq!(card.status, 200);
     assert!(card.body.contains("Alder Member 0") && !card.body.contains("Alder Member 1"));
     assert_eq!(member.get("/card/0123").status, 404);
+    // what a phone keeps it by, and the wall's clock: by the link alone too
+    let base = format!("/card/{}", cards[0].card_token);
+    let manifest: serde_json::Value =
+        serde_json::from_str(&member.get(&format!("{base}/manifest")).body).unwrap();
+    assert_eq!(
+        (manifest["start_url"].as_str(), manifest["scope"].as_str()),
+        (Some(base.as_str()), Some("/card/"))
+    );
+    let clock: serde_json::Value = serde_json::from_str(&member.get(&format!("{base}/clock")).body).unwrap();
+    assert!(clock["started"].is_null() && clock["stage"] == "");
+    for p in ["manifest", "clock"] {
+        assert_eq!(member.get(&format!("/card/0123/{p}")).status, 404, "{p}");
+    }
+    let worker = member.get("/card/worker.js");
+    assert!(worker.status == 200 && worker.body.contains("isCard"));
 }
 
 #[test]
@@ -163,12 +178,9 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
     let versions = b.get(&format!("/classes/{}/versions?why={}", h.class, h.member)).body;
     assert!(versions.contains(", as you told us: "), "the coach sees why");
     let wall = b.get(&format!("/classes/{}/wall", h.class)).body;
-    assert!(
-        !wall.contains("as you told us")
-            && !wall.contains("spares")
-            && !wall.contains("impact")
-            && !wall.contains("Member 0")
-    );
+    assert!(!wall.contains("as you told us") && !wall.contains("spares") && !wall.contains("impact"));
+    b.post(&format!("/classes/{}/clock", h.class), &[("clock", "start")]);
+    assert!(!b.get(&format!("/classes/{}/wall", h.class)).body.contains("Member 0"), "no names in the workout");
     let cards = booking::planned(&mut conn, h.gym, h.class).unwrap();
     let other = b.get(&format!("/card/{}", cards[1].card_token)).body;
     assert!(!other.contains("as you told us") && !other.contains("spares") && !other.contains("no impact"));

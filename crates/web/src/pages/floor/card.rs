@@ -3,11 +3,13 @@
 
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
+use crate::day::on_clock;
 use crate::draw::lane::{Axis, NARROW};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::html;
 use crate::pages::Mark;
+use crate::pages::floor::wall;
 use crate::pages::pacing::shown_rounds;
 use crate::pages::versions::range_of;
 use crate::session::{Theme, apart, blocking};
@@ -15,7 +17,7 @@ use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::Duration;
-use lantern_core::hour::HourPart;
+use lantern_core::hour::{HourPart, Stage};
 use lantern_core::loads::MemberLift;
 use lantern_core::plan::{LiftPlan, WorkoutPlan};
 use lantern_core::units::clock;
@@ -26,6 +28,10 @@ use lantern_store::shown::Why;
 #[derive(Template)]
 #[template(path = "floor/card.html")]
 struct CardPage {
+    /// Address.
+    base: String,
+    /// When it was made, on the hall's clock.
+    made: String,
     theme: Theme,
     name: String,
     session: String,
@@ -65,6 +71,10 @@ pub(super) struct WorkView {
     pub(super) lane: String,
     pub(super) axis: String,
     pub(super) note: String,
+    /// The word of the walls' part in which it runs.
+    pub(super) part: String,
+    /// `at,round 1 done;…` in seconds: the member's own checkpoints.
+    pub(super) checks: String,
 }
 
 /// Clock time at which a part of the hour starts for a member.
@@ -242,7 +252,19 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
         high,
         mark: Mark::of(r.provenance),
         note: "Your own pace: the wall shows the one of your version's middle member.".to_owned(),
+        part: wall::key_of(page, Stage::Workout(w.block)).unwrap_or_default(),
+        checks: if r.scale_this.is_none() { checks(&splits.round_ends) } else { String::new() },
     })
+}
+
+/// Ends of rounds for the script.
+fn checks(ends: &[f64]) -> String {
+    let last = ends.len().saturating_sub(1);
+    let one = |(i, s): (usize, &f64)| match i {
+        _ if i == last => format!("{s:.0},finish"),
+        _ => format!("{s:.0},round {} done", i + 1),
+    };
+    ends.iter().enumerate().map(one).collect::<Vec<_>>().join(";")
 }
 
 /// What a member lifts.
@@ -259,6 +281,7 @@ pub(super) fn work_views(page: &ClassPage, i: usize) -> Vec<WorkView> {
 /// `GET /card/{token}`: no sign-in; the link is the key.
 pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> Page {
     let theme = Theme::of(&request);
+    let base = format!("/card/{}", token.as_str());
     let token = token.into_inner();
     let (gym, class, member) = blocking(&app, move |conn, _| Ok(booking::find_card(conn, &token)?)).await?;
     let page = planned(&app, gym, class).await?;
@@ -267,6 +290,8 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let page = apart(move |_| {
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
         Ok(CardPage {
+            base,
+            made: on_clock(&(app.now)(), page.zone).format("%A %H:%M").to_string(),
             theme,
             name,
             session: page.name(),

@@ -2,6 +2,7 @@
 
 pub mod card;
 pub mod cards;
+pub mod kept;
 pub mod papers;
 pub mod racks;
 pub mod wall;

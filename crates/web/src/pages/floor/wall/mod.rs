@@ -86,7 +86,7 @@ fn stage_of(page: &ClassPage, key: Option<&str>) -> Stage {
 }
 
 /// The word by which a part is kept: with the id of its block.
-fn key_of(page: &ClassPage, stage: Stage) -> Option<String> {
+pub(super) fn key_of(page: &ClassPage, stage: Stage) -> Option<String> {
     stage.at_block(|at| page.blocks.id(at).map(|id| id as usize)).and_then(Stage::key)
 }
 

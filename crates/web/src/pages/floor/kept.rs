@@ -1,0 +1,52 @@
+//! What a member's phone keeps of a card: the worker that keeps it, how it is installed, the wall's clock while it runs. The card's link is
+//! the key, as of the card itself.
+
+use crate::app::App;
+use crate::assets;
+use crate::clocks::shown;
+use crate::error::{Page, WebError};
+use crate::session::blocking;
+use actix_web::HttpResponse;
+use actix_web::http::header::{CacheControl, CacheDirective};
+use actix_web::web::{Data, Path};
+use chrono::Utc;
+use lantern_store::{booking, class};
+
+/// `GET /card/worker.js`: at this address, so that it sees cards and nothing else of the hall.
+pub async fn worker() -> Page {
+    let body = assets::text("js/card_worker.js").ok_or(WebError::NoPage)?;
+    Ok(HttpResponse::Ok()
+        .content_type("text/javascript; charset=utf-8")
+        .insert_header(CacheControl(vec![CacheDirective::NoCache]))
+        .body(body))
+}
+
+/// `GET /card/{token}/manifest`: how a phone installs the card.
+pub async fn manifest(app: Data<App>, token: Path<String>) -> Page {
+    let token = token.into_inner();
+    let known = token.clone();
+    blocking(&app, move |conn, _| Ok(booking::find_card(conn, &known)?)).await?;
+    let icon = serde_json::json!({ "src": assets::url("mark.svg"), "sizes": "any", "type": "image/svg+xml" });
+    Ok(HttpResponse::Ok().content_type("application/manifest+json").body(
+        serde_json::json!({
+            "name": "My card",
+            "short_name": "My card",
+            "start_url": format!("/card/{token}"),
+            "scope": "/card/",
+            "display": "standalone",
+            "icons": [icon],
+        })
+        .to_string(),
+    ))
+}
+
+/// `GET /card/{token}/clock`: what the walls of the card's class show, and their clock.
+pub async fn clock(app: Data<App>, token: Path<String>) -> Page {
+    let token = token.into_inner();
+    let wall = blocking(&app, move |conn, _| {
+        let (gym, class, _) = booking::find_card(conn, &token)?;
+        Ok(class::find(conn, gym, class)?.wall)
+    })
+    .await?;
+    Ok(HttpResponse::Ok().json(shown(wall.stage.as_deref(), wall.clock, Utc::now())))
+}
