@@ -180,7 +180,10 @@ fn limits_are_on_no_wall_and_no_other_members_card() {
     let wall = b.get(&format!("/classes/{}/wall", h.class)).body;
     assert!(!wall.contains("as you told us") && !wall.contains("spares") && !wall.contains("impact"));
     b.post(&format!("/classes/{}/clock", h.class), &[("clock", "start")]);
-    assert!(!b.get(&format!("/classes/{}/wall", h.class)).body.contains("Member 0"), "no names in the workout");
+    assert!(
+        !b.get(&format!("/classes/{}/wall", h.class)).body.contains("Member 0"),
+        "no names in the workout"
+    );
     let cards = booking::planned(&mut conn, h.gym, h.class).unwrap();
     let other = b.get(&format!("/card/{}", cards[1].card_token)).body;
     assert!(!other.contains("as you told us") && !other.contains("spares") && !other.contains("no impact"));
