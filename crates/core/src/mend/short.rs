@@ -66,8 +66,39 @@ impl Short {
         }
     }
 
+    /// Whether something must be done about it: where plates are a few short the weight is made from others (own: up to half as
+    /// many again).
+    pub fn asks(&self) -> bool {
+        match self {
+            Short::Plates { sizes } => sizes.iter().any(|(_, want, have)| want * 2 > have * 3),
+            _ => true,
+        }
+    }
+
     /// Whether members are at it for a part of the work alone, so that who begins elsewhere needs it at another time.
     pub fn in_turn(&self) -> bool {
         matches!(self, Short::Places { .. })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_few_plates_are_made_from_others_and_the_rest_asks_for_groups() {
+        let plates = |want, have| Short::Plates { sizes: vec![(2.5, want, have)] };
+        assert!(!plates(22, 20).asks() && !plates(30, 20).asks() && plates(31, 20).asks());
+        assert_eq!((plates(22, 20).heats(), plates(41, 20).heats(), plates(41, 0).heats()), (2, 3, 41));
+        let pair = Short::Implements {
+            name: "dumbbells".to_owned(),
+            movement: "dumbbell-thruster".to_owned(),
+            kg: 20.0,
+            want: 5,
+            have: 6,
+            each: 2,
+            who: Vec::new(),
+        };
+        assert_eq!((pair.heats(), pair.in_turn(), pair.asks()), (2, false, true), "six are three pairs");
     }
 }

@@ -49,7 +49,7 @@ impl Gives {
             end_s: plan.hour.end_s(),
             over_s: plan.hour.overrun_s,
             on_stimulus: (!shares.is_empty()).then(|| shares.iter().sum::<f64>() / shares.len() as f64),
-            short: plan.workouts.iter().map(|w| w.short.len()).sum(),
+            short: plan.workouts.iter().flat_map(|w| &w.short).filter(|s| s.asks()).count(),
             waits_s: plan.workouts.iter().flat_map(|w| &w.short).map(waits_of).sum(),
         }
     }

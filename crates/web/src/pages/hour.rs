@@ -10,6 +10,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{Duration, NaiveDateTime};
 use lantern_core::hour::{Hour, HourPart, Running, Slot, Standing};
+use lantern_core::mend::Short;
 use lantern_core::plan::{Decision, WorkoutPlan};
 use lantern_core::units::clock;
 use lantern_store::ClassId;
@@ -117,7 +118,7 @@ fn view(page: &ClassPage, who: &Who, now: NaiveDateTime) -> HourPage {
             s => format!("{} over", words(s)),
         },
         total: words(h.end_s()),
-        asks: h.overrun_s > 0 || !short.is_empty(),
+        asks: h.overrun_s > 0 || page.plan.workouts.iter().flat_map(|w| &w.short).any(Short::asks),
         short,
         groups: page.plan.workouts.iter().filter_map(|w| groups(page, w)).collect(),
         now: now_view(page, h, now),

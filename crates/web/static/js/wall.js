@@ -136,6 +136,7 @@
     // the clock of another part says nothing of this one
     const stands = state.stage === part.key ? seconds() : null;
     face.style.visibility = part.key === 'results' ? 'hidden' : '';
+    by('part').querySelectorAll('[data-names]').forEach((names) => { names.hidden = stands !== null; });
     if (said) said.hidden = stands !== null || said.children.length === 0;
     face.hidden = said !== null && !said.hidden;
     if (stands === null) {

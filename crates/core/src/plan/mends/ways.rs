@@ -186,9 +186,11 @@ fn leave(plan: &ClassPlan, out: &mut Vec<Mend>) {
 fn kit(of: &PlanOf, plan: &ClassPlan, w: &WorkoutPlan, out: &mut Vec<Mend>) {
     let Some(block) = plan.sheet.blocks.get(w.block) else { return };
     let mut push = |way: Way, decision: Decision| out.push(Mend { way, decision });
-    let heats = w.short.iter().map(Short::heats).max().unwrap_or(1) * w.groups.len().max(1) as u32;
+    let short: Vec<&Short> = w.short.iter().filter(|s| s.asks()).collect();
+    let Some(most) = short.iter().map(|s| s.heats()).max() else { return };
+    let heats = most * w.groups.len().max(1) as u32;
     let in_halves = plan.strength.iter().any(|s| s.halves);
-    if heats > 1 && !in_halves && !w.short.is_empty() {
+    if heats > 1 && !in_halves {
         let most = heats.min(MOST_HEATS).min(plan.members.len() as u32);
         let mut wanted = vec![2, most];
         wanted.retain(|n| *n as usize > w.groups.len() && *n <= most);
@@ -199,7 +201,7 @@ fn kit(of: &PlanOf, plan: &ClassPlan, w: &WorkoutPlan, out: &mut Vec<Mend>) {
         }
     }
     let lines = w.versions.first().map_or(0, |v| v.work.lines.len()) as u32;
-    let places = w.short.iter().filter(|s| s.in_turn()).map(Short::heats).max().unwrap_or(1);
+    let places = short.iter().filter(|s| s.in_turn()).map(|s| s.heats()).max().unwrap_or(1);
     let now = w.starts.iter().max().map_or(1, |s| s + 1);
     // one more than by the count: lines take unequal time
     let starts = (places * now + 1).min(lines);
@@ -211,7 +213,7 @@ fn kit(of: &PlanOf, plan: &ClassPlan, w: &WorkoutPlan, out: &mut Vec<Mend>) {
             .parts
             .iter()
             .all(|p| p.format.as_ref().is_some_and(|f| f.for_time() || matches!(f, Format::Amrap { .. })));
-    if paired && !w.short.is_empty() && plan.members.len() >= 2 {
+    if paired && plan.members.len() >= 2 {
         push(Way::Pairs { workout: named(plan, w) }, Decision::Pairs { block: w.block, on: true });
     }
 }

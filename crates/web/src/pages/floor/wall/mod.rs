@@ -114,7 +114,11 @@ fn workout_of(page: &ClassPage, stage: Stage) -> Option<&WorkoutPlan> {
 
 fn panel(page: &ClassPage, stage: Stage, logged: &[Logged]) -> Panel {
     match stage {
-        Stage::Before => Panel::Versions(versions::panel(page, workout_of(page, stage), true)),
+        Stage::Before => {
+            // names stand while nothing runs
+            let stands = page.class.wall.clock.started.is_none();
+            Panel::Versions(versions::panel(page, workout_of(page, stage), stands))
+        }
         Stage::Workout(_) => Panel::Versions(versions::panel(page, workout_of(page, stage), false)),
         Stage::WarmUp => Panel::WarmUp(parts::warm_up(page)),
         Stage::Strength(b) => Panel::Strength(parts::strength(page, b)),
