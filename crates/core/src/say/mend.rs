@@ -64,7 +64,8 @@ fn plainly(w: &Way) -> String {
 
 fn shorter(part: HourPart, from_s: u32, to_s: u32) -> String {
     let cost = match part {
-        HourPart::Accessory => "it is left for another day",
+        HourPart::Accessory if to_s == 0 => "it is left for another day",
+        HourPart::Accessory => "less of it",
         HourPart::CoolDown => "members stretch on their own",
         HourPart::Brief => "say less, show more",
         HourPart::ChangeOver | HourPart::HeatChange => "needs every hand on the plates",

@@ -5,6 +5,7 @@ use crate::hour::{HourPart, Slot, Standing};
 use crate::kinds::Gear;
 use crate::loads::Fit;
 use crate::mend::{By, Short, Way, changes};
+use crate::movement::say::spoken;
 use crate::plan::decision::{Decision, MOST_HEATS, starts_of};
 use crate::plan::today::todays_block;
 use crate::plan::{ClassPlan, PlanOf, StrengthPlan, WorkoutPlan};
@@ -176,9 +177,21 @@ fn leave(plan: &ClassPlan, out: &mut Vec<Mend>) {
     }
     for (i, b) in all {
         if comes(plan, HourPart::of(b.kind), *i) {
-            let what = b.name.clone().unwrap_or_else(|| HourPart::of(b.kind).word().to_owned());
+            let what = called(b);
             out.push(Mend { way: Way::Leave { what }, decision: Decision::Leave { block: *i, left: true } });
         }
+    }
+}
+
+/// A block as it is spoken of: by its name, else by its part and lifts.
+fn called(b: &Block) -> String {
+    let part = HourPart::of(b.kind).word();
+    let lifts = b.lifts.iter().map(|l| &l.movement).chain(b.builds.iter().map(|x| &x.movement));
+    let names: Vec<String> = lifts.filter_map(|m| m.id()).map(spoken).collect();
+    match &b.name {
+        Some(name) => name.clone(),
+        None if names.is_empty() => part.to_owned(),
+        None => format!("{part} ({})", names.join(", ")),
     }
 }
 
