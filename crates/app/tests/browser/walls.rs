@@ -97,6 +97,15 @@ async fn walls_turn_together_and_one_without_a_line_follows_when_it_is_back() {
         until(c, "#what", "build up").await;
         until(c, "#part", "Rack 1").await;
     }
+    // the wall of the racks alone has whole names and weights too
+    let cut = "return [...document.querySelectorAll('.wracks .n, .wracks .kg, .wracks .pl, .wlifts span, .wlifts b')].filter(e => e.scrollWidth > e.clientWidth + 1).map(e => e.textContent)";
+    assert_eq!(a.execute(cut, Vec::new()).await.unwrap(), serde_json::json!([]));
+    let racks = hall.url(&format!("/classes/{}/wall/racks", hall.class));
+    a.goto(&racks).await.unwrap();
+    assert!(text(a, "#main").await.contains("Alva"));
+    assert_eq!(a.execute(cut, Vec::new()).await.unwrap(), serde_json::json!([]));
+    a.goto(&hall.url(&format!("/classes/{}/wall", hall.class))).await.unwrap();
+    a.execute("window.confirm = () => true", Vec::new()).await.unwrap();
     // while one has no line the other goes on to the workout and starts it
     other.offline(true).await;
     until(b, "#net", "No connection").await;

@@ -11,6 +11,7 @@ use crate::sheet::{Score, read_clock, read_number};
 use crate::units::{clock, plain};
 use crate::versions::PredictionUnit;
 use serde::{Deserialize, Serialize};
+use std::cmp::Ordering;
 
 /// What a member did.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -50,6 +51,21 @@ pub enum Outcome {
 }
 
 impl Outcome {
+    /// Whether it comes before another on the board: finished before capped, shorter and more first; who did not finish last.
+    pub fn before(&self, other: &Outcome) -> Ordering {
+        // (which kind, smaller first)
+        let rank = |o: &Outcome| match o {
+            Outcome::Time { seconds } => (0, *seconds, 0.0),
+            Outcome::Rounds { rounds, reps } => (1, -f64::from(*rounds), -f64::from(*reps)),
+            Outcome::Reps { reps } => (1, -reps, 0.0),
+            Outcome::Load { kg } => (1, -kg, 0.0),
+            Outcome::Capped { rounds, reps } => (2, -f64::from(*rounds), -f64::from(*reps)),
+            Outcome::Out => (3, 0.0, 0.0),
+        };
+        let (a, b) = (rank(self), rank(other));
+        a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)).then(a.2.total_cmp(&b.2))
+    }
+
     /// As it is written in a log.
     pub fn text(&self) -> String {
         match self {
@@ -220,6 +236,21 @@ pub fn split_entry(line: &str) -> Option<(&str, &str)> {
 mod tests {
     use super::*;
     use proptest::prelude::*;
+
+    #[test]
+    fn the_board_has_who_finished_first_and_who_did_most() {
+        let time = |seconds| Outcome::Time { seconds };
+        let cap = |rounds, reps| Outcome::Capped { rounds, reps };
+        let rounds = |rounds, reps| Outcome::Rounds { rounds, reps };
+        let mut all = [Outcome::Out, cap(2, 3), time(610.0), cap(2, 1500), time(599.0), cap(1, 2000)];
+        all.sort_by(Outcome::before);
+        let [first, second] = [time(599.0), time(610.0)];
+        assert_eq!(all, [first, second, cap(2, 1500), cap(2, 3), cap(1, 2000), Outcome::Out]);
+        // a thousand reps more of the same round are no round more
+        assert_eq!(rounds(5, 0).before(&rounds(4, 1500)), Ordering::Less);
+        assert_eq!(Outcome::Load { kg: 90.0 }.before(&Outcome::Load { kg: 92.5 }), Ordering::Greater);
+        assert_eq!(Outcome::Reps { reps: 101.0 }.before(&Outcome::Reps { reps: 100.0 }), Ordering::Less);
+    }
 
     #[test]
     fn times_are_read_as_they_are_shouted() {

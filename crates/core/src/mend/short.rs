@@ -66,6 +66,19 @@ impl Short {
         }
     }
 
+    /// Whether two groups are short of the same.
+    pub(crate) fn same_thing(&self, other: &Short) -> bool {
+        match (self, other) {
+            (Short::Implements { movement: a, kg: x, .. }, Short::Implements { movement: b, kg: y, .. }) => {
+                a == b && (x - y).abs() < 1e-9
+            }
+            (Short::Bars { kg: x, .. }, Short::Bars { kg: y, .. }) => (x - y).abs() < 1e-9,
+            (Short::Places { gear: a, .. }, Short::Places { gear: b, .. }) => a == b,
+            (Short::Plates { .. }, Short::Plates { .. }) => true,
+            _ => false,
+        }
+    }
+
     /// Whether something must be done about it: where plates are a few short the weight is made from others (own: up to half as
     /// many again).
     pub fn asks(&self) -> bool {

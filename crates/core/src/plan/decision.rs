@@ -206,6 +206,21 @@ impl Decision {
         Some(self)
     }
 
+    /// What takes back something of the day as a whole: it is as on the sheet. `None` for what concerns members or has no such word.
+    fn back(&self) -> Option<Decision> {
+        Some(match *self {
+            Decision::Cap { block, .. } => Decision::Cap { block, seconds: None },
+            Decision::Less { block, by, .. } => Decision::Less { block, by, percent: 100 },
+            Decision::Halves { block, .. } => Decision::Halves { block, on: false },
+            Decision::Heats { block, .. } => Decision::Heats { block, heats: 1 },
+            Decision::Starts { block, .. } => Decision::Starts { block, starts: 1 },
+            Decision::Pairs { block, .. } => Decision::Pairs { block, on: false },
+            Decision::Leave { block, .. } => Decision::Leave { block, left: false },
+            Decision::Fit { block, .. } => Decision::Fit { block, fit: Fit::AsWritten },
+            _ => return None,
+        })
+    }
+
     /// In words, as it is taken back or done again. `name`: of a member by id.
     pub fn says(&self, name: impl Fn(&str) -> String) -> String {
         match self {
@@ -269,7 +284,8 @@ impl Decision {
     /// What of a class with results it would change that is held already: a logged block, or the versions of all of them.
     pub fn touches(&self, logged: &[usize]) -> bool {
         match self {
-            Decision::School { .. } => !logged.is_empty(),
+            // who works at the same time decides who shares the kit of a workout
+            Decision::School { .. } | Decision::Halves { .. } => !logged.is_empty(),
             other => other.block().is_some_and(|b| logged.contains(&b)),
         }
     }
@@ -373,27 +389,32 @@ pub(super) fn cut_since(decisions: &[Decision], block: usize) -> bool {
     decisions.iter().rfind(about).is_some_and(|d| !matches!(d, Decision::Stimulus { .. }))
 }
 
+/// The last word on something.
+fn last<T>(decisions: &[Decision], of: impl Fn(&Decision) -> Option<T>) -> Option<T> {
+    decisions.iter().rev().find_map(of)
+}
+
 /// Whether half of the class lifts a block while the other half works.
 pub(super) fn in_halves(decisions: &[Decision], block: usize) -> bool {
-    let of = |d: &Decision| match d {
+    let said = last(decisions, |d| match d {
         Decision::Halves { block: b, on } if *b == block => Some(*on),
         _ => None,
-    };
-    decisions.iter().rev().find_map(of).unwrap_or(false)
+    });
+    said.unwrap_or(false)
 }
 
 /// Heats of a workout; 1: all at once.
 pub(super) fn heats_of(decisions: &[Decision], block: usize) -> u32 {
-    let of = |d: &Decision| match d {
+    let said = last(decisions, |d| match d {
         Decision::Heats { block: b, heats } if *b == block => Some(*heats),
         _ => None,
-    };
-    decisions.iter().rev().find_map(of).unwrap_or(1).clamp(1, MOST_HEATS)
+    });
+    said.unwrap_or(1).clamp(1, MOST_HEATS)
 }
 
 /// Lines of a workout at which somebody begins, where the coach has said it.
 pub(super) fn starts_of(decisions: &[Decision], block: usize) -> Option<u32> {
-    decisions.iter().rev().find_map(|d| match d {
+    last(decisions, |d| match d {
         Decision::Starts { block: b, starts } if *b == block => Some(*starts),
         _ => None,
     })
@@ -401,20 +422,64 @@ pub(super) fn starts_of(decisions: &[Decision], block: usize) -> Option<u32> {
 
 /// Whether a block is left for another day.
 pub(super) fn is_left(decisions: &[Decision], block: usize) -> bool {
-    let of = |d: &Decision| match d {
+    let said = last(decisions, |d| match d {
         Decision::Leave { block: b, left } if *b == block => Some(*left),
         _ => None,
-    };
-    decisions.iter().rev().find_map(of).unwrap_or(false)
+    });
+    said.unwrap_or(false)
+}
+
+/// Whether pairs share a workout.
+pub(super) fn in_pairs(decisions: &[Decision], block: usize) -> bool {
+    let said = last(decisions, |d| match d {
+        Decision::Pairs { block: b, on } if *b == block => Some(*on),
+        _ => None,
+    });
+    said.unwrap_or(false)
+}
+
+/// Per cent of a workout's work that are left; 100: all.
+pub(super) fn percent_of(decisions: &[Decision], block: usize, by: By) -> u32 {
+    let said = last(decisions, |d| match d {
+        Decision::Less { block: b, by: of, percent } if (*b, *of) == (block, by) => Some(*percent),
+        _ => None,
+    });
+    said.unwrap_or(100)
+}
+
+/// s of the coach's own cap of a workout.
+pub(super) fn cap_of(decisions: &[Decision], block: usize) -> Option<u32> {
+    let said = last(decisions, |d| match d {
+        Decision::Cap { block: b, seconds } if *b == block => Some(*seconds),
+        _ => None,
+    });
+    said.flatten()
 }
 
 /// What runs, where the coach has said it.
-pub(super) fn running_of(decisions: &[Decision]) -> Option<&Running> {
-    let last = decisions.iter().rev().find_map(|d| match d {
-        Decision::Running { at } => Some(at.as_ref()),
+pub(super) fn running_of(decisions: &[Decision]) -> Option<Running> {
+    let said = last(decisions, |d| match d {
+        Decision::Running { at } => Some(at.clone()),
         _ => None,
     });
-    last.flatten()
+    said.flatten()
+}
+
+/// What was decided of a day as a whole and is in force, each with what takes it back.
+pub fn of_the_day(decisions: &[Decision]) -> Vec<(Decision, Decision)> {
+    let mut seen: Vec<Decision> = Vec::new();
+    let mut out = Vec::new();
+    for d in decisions.iter().rev() {
+        let Some(back) = d.back() else { continue };
+        if !seen.contains(&back) {
+            if *d != back {
+                out.push((d.clone(), back.clone()));
+            }
+            seen.push(back);
+        }
+    }
+    out.reverse();
+    out
 }
 
 /// All kilograms that the coach put on or took off a member's sets.
@@ -494,6 +559,24 @@ mod tests {
         let of = |d: &[Decision]| settings_with(&hall, d).school(Question::WhatToScale).to_owned();
         assert_eq!(of(&[school(Some("cut-time"))]), "cut-time");
         assert_eq!(of(&[school(Some("cut-time")), school(None)]), hall.school(Question::WhatToScale));
+    }
+
+    #[test]
+    fn what_is_decided_of_a_day_is_taken_back_one_by_one() {
+        let heats = |heats| Decision::Heats { block: 1, heats };
+        let less = |percent| Decision::Less { block: 1, by: By::Rounds, percent };
+        let counts = Decision::Less { block: 1, by: By::Counts, percent: 80 };
+        let all = [less(80), heats(2), counts.clone(), less(60)];
+        let back_of = |by| Decision::Less { block: 1, by, percent: 100 };
+        assert_eq!(
+            of_the_day(&all),
+            [(heats(2), heats(1)), (counts, back_of(By::Counts)), (less(60), back_of(By::Rounds))]
+        );
+        assert_eq!(of_the_day(&[heats(2), heats(1)]), [], "it is taken back already");
+        let length = Decision::Length { key: "brief".into(), seconds: 60 };
+        assert_eq!(of_the_day(&[length]), [], "a length has buttons of its own");
+        // halves change who shares kit in a workout: not beside results
+        assert!(Decision::Halves { block: 0, on: true }.touches(&[1]));
     }
 
     #[test]

@@ -1,7 +1,7 @@
 //! The parts of the hour from the sheet and what was planned for its blocks.
 
 use super::Class;
-use super::decision::{Decision, heats_of, is_left, lengths, running_of};
+use super::decision::{Decision, is_left, lengths, running_of};
 use super::strength::{BUILD_S, StrengthPlan};
 use super::workout::WorkoutPlan;
 use crate::hour::{
@@ -59,7 +59,7 @@ pub(super) fn plan_hour(of: &HourOf) -> Hour {
         side_by_side(&mut wanted, s);
     }
     let length = of.class.length_s.or(sheet.class_s).unwrap_or(of.settings.class_s);
-    hour(length, wanted, &lengths(of.decisions), running_of(of.decisions))
+    hour(length, wanted, &lengths(of.decisions), running_of(of.decisions).as_ref())
 }
 
 /// Warm-up or cool-down: as the sheet says, else its usual length.
@@ -174,7 +174,7 @@ fn workout(wanted: &mut Vec<WantedLength>, i: usize, b: &Block, of: &HourOf) {
     ));
     let plan = of.workouts.iter().find(|w| w.block == i);
     let (s, how) = workout_s(b, plan);
-    let heats = if plan.is_some() { heats_of(of.decisions, i) } else { 1 };
+    let heats = plan.map_or(1, |w| w.heats);
     for heat in 0..heats {
         let mut w = WantedLength::of(HourPart::Workout, Some(i), [s, s], how);
         if heats > 1 {
@@ -193,8 +193,12 @@ fn workout_s(b: &Block, plan: Option<&WorkoutPlan>) -> (u32, &'static str) {
     if let Some(s) = b.clock_s() {
         return (s, "its own clock");
     }
-    let own_cap = plan.and_then(|w| w.stimulus.as_ref()?.cap_s).map(|c| c as u32);
-    if let Some(c) = own_cap.or(b.cap_s) {
+    // a cap that the coach set, or took away, counts before the sheet's
+    let cap = match plan.and_then(|w| w.stimulus.as_ref()) {
+        Some(s) => s.cap_s.map(|c| c as u32),
+        None => b.cap_s,
+    };
+    if let Some(c) = cap {
         return (c, "to the cap");
     }
     if let Some(d) = b.duration_s {

@@ -18,6 +18,7 @@ mod pace;
 mod pairs;
 mod places;
 mod placing;
+mod set_phases;
 mod share;
 mod shout;
 mod strength;
@@ -43,7 +44,7 @@ pub use brief::{
 pub use compared::{Compared, ComparedOf};
 pub use cut::Cut;
 pub use decision::{
-    Decision, MOST_HEATS, fit_of, load_by, school_of, settings_with, stimulus_of, version_of,
+    Decision, fit_of, load_by, of_the_day, school_of, settings_with, stimulus_of, version_of,
 };
 pub use fetch::{Fetch, Thing};
 pub use mark::Mark;
@@ -52,6 +53,7 @@ pub use mends::{Fitting, Gives, Mend, Weighed, fitting, ways, weigh};
 pub use moves::moved;
 pub use pace::{Checkpoint, VersionPace};
 pub use pairs::{Pairing, pairings};
+pub use set_phases::{SetPhase, SetPhaseKind};
 pub use shout::{MOST_WORDS, Shout, first_rounds};
 pub use strength::{Heavy, LiftPlan, StrengthPlan};
 pub use text::{text, text_of_ways};

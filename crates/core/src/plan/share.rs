@@ -1,4 +1,5 @@
-//! Kit at hand: how many of one weight those who work at once need. What is short is said once for the room, with ways to have enough; nobody's weight drops by more than a step that is hardly felt.
+//! Kit at hand: how many of one weight those who work at once need. What is short is said once for the room, with ways to have
+//! enough; nobody's weight drops by more than a step that is hardly felt.
 
 use super::fetch::{Thing, grams, of_one};
 use crate::kit::{Kit, Stock};
@@ -66,7 +67,20 @@ pub(super) fn share_kit(
     }
     changed.sort_unstable();
     changed.dedup();
-    (changed, short)
+    (changed, worst(short))
+}
+
+/// Of each thing the group that is most in need of it.
+fn worst(all: Vec<Short>) -> Vec<Short> {
+    let mut out: Vec<Short> = Vec::new();
+    for s in all {
+        match out.iter_mut().find(|o| o.same_thing(&s)) {
+            Some(o) if o.heats() < s.heats() => *o = s,
+            Some(_) => {}
+            None => out.push(s),
+        }
+    }
+    out
 }
 
 /// Who holds what on a line, by movement.

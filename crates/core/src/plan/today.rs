@@ -1,8 +1,8 @@
 //! The sheet as it is done today: what the coach took from it, capped or gave to pairs. The programme itself stays as it is.
 
-use super::decision::{Decision, is_left};
+use super::decision::{Decision, cap_of, in_pairs, is_left, percent_of};
 use crate::mend::{By, less};
-use crate::sheet::{Block, Sheet, Team, TeamMode};
+use crate::sheet::{Block, Sheet, TargetUnit, Team, TeamMode};
 use std::borrow::Cow;
 
 /// The sheet with what was decided of its blocks.
@@ -25,35 +25,22 @@ pub(super) fn todays<'a>(sheet: &'a Sheet, decisions: &[Decision]) -> Cow<'a, Sh
 
 /// A block as it is done today, where it is done.
 pub(super) fn todays_block(block: &Block, at: usize, decisions: &[Decision]) -> Block {
-    let last = |by: By| {
-        decisions.iter().rev().find_map(|d| match d {
-            Decision::Less { block: b, by: of, percent } if *b == at && *of == by => Some(*percent),
-            _ => None,
-        })
-    };
     let mut out = block.clone();
     for by in [By::Rounds, By::Counts] {
-        if let Some(percent) = last(by).filter(|p| *p < 100) {
+        let percent = percent_of(decisions, at, by);
+        if percent < 100 {
             out = less(&out, by, percent);
         }
     }
-    let cap = decisions.iter().rev().find_map(|d| match d {
-        Decision::Cap { block: b, seconds } if *b == at => Some(*seconds),
-        _ => None,
-    });
-    if let Some(Some(seconds)) = cap {
+    if let Some(seconds) = cap_of(decisions, at) {
         out.cap_s = Some(seconds);
         // a target that the cap cuts off ends with it
-        if let Some(t) = out.target.as_mut().filter(|t| t.unit == crate::sheet::TargetUnit::Seconds) {
+        if let Some(t) = out.target.as_mut().filter(|t| t.unit == TargetUnit::Seconds) {
             t.high = t.high.map(|h| h.min(f64::from(seconds)));
             t.low = t.low.filter(|l| *l < f64::from(seconds));
         }
     }
-    let pairs = decisions.iter().rev().find_map(|d| match d {
-        Decision::Pairs { block: b, on } if *b == at => Some(*on),
-        _ => None,
-    });
-    if out.team.is_none() && pairs == Some(true) {
+    if out.team.is_none() && in_pairs(decisions, at) {
         out.team = Some(Team { size: 2, mode: TeamMode::OneWorks });
     }
     out

@@ -75,6 +75,8 @@ pub struct WorkoutPlan {
     pub kit_notes: Vec<String>,
     /// What those who work at once need more of than there is.
     pub short: Vec<Short>,
+    /// Heats, one after the other; 1 where all work at once, or while others lift.
+    pub heats: u32,
     /// Who works at the same time, one group after the other; one group where all do. By place in the class.
     pub groups: Vec<Vec<usize>>,
     /// Who holds kit at the same time: of a team of which one works, one at a time.
@@ -175,12 +177,11 @@ impl WorkoutPlan {
         self.groups.iter().position(|g| g.contains(&member)).map(|g| g as u32)
     }
 
-    /// The line at which those of a start begin, as it is spoken of.
-    pub fn begins_at(&self, start: u32) -> String {
+    /// The line of a work at which those of a start begin, as it is spoken of.
+    pub fn begins_at(&self, start: u32, work: &Work) -> String {
         let of = self.starts.iter().max().map_or(1, |s| s + 1) as usize;
-        let Some(full) = self.versions.first() else { return String::new() };
-        let at = start as usize * full.work.lines.len() / of.max(1);
-        full.work.lines.get(at).map(|l| crate::movement::say::spoken(&l.movement)).unwrap_or_default()
+        let at = start as usize * work.lines.len() / of.max(1);
+        work.lines.get(at).map(|l| crate::movement::say::spoken(&l.movement)).unwrap_or_default()
     }
 
     /// Members of a version, by position in the class.
@@ -247,6 +248,7 @@ impl WorkoutPlan {
             fetch: Vec::new(),
             kit_notes: Vec::new(),
             short: Vec::new(),
+            heats: 1,
             groups: Vec::new(),
             at_once: Vec::new(),
             starts: Vec::new(),
@@ -370,6 +372,7 @@ fn place_all(
     if out.groups.is_empty() {
         let all: Vec<usize> = (0..placed.len()).collect();
         out.groups = heats(&all, &placed, day.members, heats_of(day.decisions, out.block));
+        out.heats = out.groups.len() as u32;
     }
     let at = starts_at(day, out.block, room.works);
     out.starts = starts(&out.groups, at, placed.len());

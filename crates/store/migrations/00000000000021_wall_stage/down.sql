@@ -1,5 +1,12 @@
--- A workout's clock that its part keeps goes back to where every clock was; those of other parts are of their hour alone.
-UPDATE classes SET clock_started_at = NULL, clock_paused_at = NULL WHERE wall_stage IS NOT NULL AND wall_stage NOT LIKE 'workout-%';
+-- The clock of a workout goes back to where every clock was; those of other parts are of their hour alone.
+UPDATE classes c SET clock_started_at = k.started, clock_paused_at = k.paused
+FROM (
+    SELECT s.gym_id, s.id, w.started, w.paused FROM classes s LEFT JOIN LATERAL (
+        SELECT (e.value->>'started')::timestamptz AS started, (e.value->>'paused')::timestamptz AS paused
+        FROM jsonb_each(s.stage_clocks) e WHERE e.key LIKE 'workout-%' OR e.key = '-' ORDER BY e.key DESC LIMIT 1
+    ) w ON true
+    WHERE s.wall_stage IS NOT NULL AND s.wall_stage NOT LIKE 'workout-%'
+) k WHERE c.gym_id = k.gym_id AND c.id = k.id;
 CREATE OR REPLACE FUNCTION tell_clock() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
     PERFORM pg_notify('lantern_clock', concat_ws(' ', NEW.gym_id, NEW.id,

@@ -462,3 +462,43 @@ fn the_day_on_which_somebody_trained_moves_with_the_class() {
     assert_eq!(sessions(&mut conn, day(26)), before, "it is held later now");
     assert_eq!(sessions(&mut conn, day(28)), before + 1);
 }
+
+#[test]
+fn parts_of_the_hour_keep_their_clocks_and_the_way_down_keeps_the_workouts() {
+    use diesel::connection::SimpleConnection;
+    use lantern_core::hour::Press;
+    use lantern_store::clock::{find, press, start, turn};
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let at = |s: i64| chrono::DateTime::from_timestamp(1_800_000_000 + s, 0).unwrap();
+    // started before any part is shown, it is the workout's
+    let wall = start(&mut conn, h.gym, h.class, Some("workout-1"), at(0)).unwrap();
+    assert_eq!((wall.stage.as_deref(), wall.clock.started), (Some("workout-1"), Some(at(10))));
+    let turned =
+        |conn: &mut PgConnection, from, to, starts| turn(conn, h.gym, h.class, (from, to), starts).unwrap();
+    let cool = turned(&mut conn, Some("workout-1"), Some("cool-down"), Some(at(800)));
+    assert_eq!((cool.clock.started, cool.clock_of("workout-1")), (Some(at(800)), wall.clock));
+    // pressed on what is not shown any more
+    assert_eq!(turned(&mut conn, Some("workout-1"), Some("results"), None), cool);
+    press(&mut conn, h.gym, h.class, Press::Pause, at(820)).unwrap();
+    // a second look at a part does not start its clock again
+    turned(&mut conn, Some("cool-down"), Some("workout-1"), None);
+    let again = turned(&mut conn, Some("workout-1"), Some("cool-down"), Some(at(990)));
+    assert_eq!((again.clock.started, again.clock.paused), (Some(at(800)), Some(at(820))));
+    let other = lantern_store::GymId(uuid::Uuid::now_v7());
+    assert!(turn(&mut conn, other, h.class, (Some("cool-down"), None), None).is_err());
+    assert_eq!(find(&mut conn, h.gym, h.class).unwrap(), again);
+    // an older version has one clock: the workout's
+    conn.batch_execute(include_str!("../../migrations/00000000000021_wall_stage/down.sql")).unwrap();
+    #[derive(QueryableByName)]
+    struct Row {
+        #[diesel(sql_type = diesel::sql_types::Nullable<diesel::sql_types::Timestamptz>)]
+        clock_started_at: Option<chrono::DateTime<chrono::Utc>>,
+    }
+    let row: Row = sql_query("SELECT clock_started_at FROM classes WHERE gym_id = $1 AND id = $2")
+        .bind::<SqlUuid, _>(h.gym.0)
+        .bind::<SqlUuid, _>(h.class.0)
+        .get_result(&mut conn)
+        .unwrap();
+    assert_eq!(row.clock_started_at, Some(at(10)));
+}

@@ -4,14 +4,17 @@ use super::{CautionView, cautions, decide, id};
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
 use crate::error::{Page, WebError};
-use crate::frame::{Frame, html};
+use crate::frame::{Frame, html, html_as};
+use crate::pages::ways::body;
 use crate::session::{Change, Who, apart};
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use chrono::{Duration, NaiveDateTime};
 use lantern_core::hour::{Hour, HourPart, Running, Slot, Standing};
 use lantern_core::mend::Short;
-use lantern_core::plan::{Decision, WorkoutPlan};
+use lantern_core::movement::say::capital;
+use lantern_core::plan::{Decision, WorkoutPlan, of_the_day};
 use lantern_core::units::clock;
 use lantern_store::ClassId;
 
@@ -37,6 +40,8 @@ struct HourPage {
     /// What is short, with item, number, members and moment.
     short: Vec<String>,
     groups: Vec<GroupView>,
+    /// What is decided of the day: in words, and what takes it back.
+    decided: Vec<(String, String)>,
     now: NowView,
     cautions: Vec<CautionView>,
     defers: &'static str,
@@ -76,6 +81,8 @@ struct NowView {
     left: String,
     /// What was said, in words; empty: nothing.
     said: String,
+    /// What is wrong with what was typed.
+    problem: String,
 }
 
 fn words(s: u32) -> String {
@@ -121,10 +128,17 @@ fn view(page: &ClassPage, who: &Who, now: NaiveDateTime) -> HourPage {
         asks: h.overrun_s > 0 || page.plan.workouts.iter().flat_map(|w| &w.short).any(Short::asks),
         short,
         groups: page.plan.workouts.iter().filter_map(|w| groups(page, w)).collect(),
+        decided: decided(page),
         now: now_view(page, h, now),
         cautions: cautions(page, |_| true),
         defers: lantern_core::cautions::DEFERS,
     }
+}
+
+fn decided(page: &ClassPage) -> Vec<(String, String)> {
+    let says = |d: &Decision| capital(&d.says(|id| page.member_name(id)));
+    let all = of_the_day(&page.decisions);
+    all.into_iter().map(|(d, back)| (says(&d), body(&[back]))).collect()
 }
 
 fn slot(at: usize, s: &Slot) -> SlotView {
@@ -163,10 +177,9 @@ fn groups(page: &ClassPage, w: &WorkoutPlan) -> Option<GroupView> {
         let slot = page.plan.hour.slot_of(HourPart::Workout, w.block, Some(group as u32));
         slot.map(|s| at_clock(page, s.start_s)).unwrap_or_default()
     };
-    let halves = page.plan.strength.iter().any(|s| s.halves);
-    let called = |n: usize| match (halves, n) {
-        (true, 0) => "Lifts first, works".to_owned(),
-        (true, _) => "Lifts second, works".to_owned(),
+    let called = |n: usize| match (w.heats, n) {
+        (1, 0) => "Lifts first, works".to_owned(),
+        (1, _) => "Lifts second, works".to_owned(),
         _ => format!("Heat {}", n + 1),
     };
     let mut rows: Vec<(String, String, String)> = Vec::new();
@@ -174,9 +187,10 @@ fn groups(page: &ClassPage, w: &WorkoutPlan) -> Option<GroupView> {
         rows.extend(w.groups.iter().enumerate().map(|(n, all)| (called(n), when(n), names(all))));
     }
     let starts = w.starts.iter().max().map_or(1, |s| s + 1);
-    for start in (0..starts).filter(|_| starts > 1) {
+    let full = w.versions.first().map(|v| &v.work);
+    for (start, full) in (0..starts).filter(|_| starts > 1).filter_map(|s| Some((s, full?))) {
         let here: Vec<usize> = (0..w.starts.len()).filter(|i| w.starts.get(*i) == Some(&start)).collect();
-        rows.push((format!("Begin at {}", w.begins_at(start)), String::new(), names(&here)));
+        rows.push((format!("Begin at {}", w.begins_at(start, full)), String::new(), names(&here)));
     }
     let heading = if w.groups.len() > 1 { "Who works when" } else { "Who begins where" };
     let title = w.name.clone().unwrap_or_else(|| "Workout".to_owned());
@@ -221,6 +235,7 @@ fn now_view(page: &ClassPage, h: &Hour, now: NaiveDateTime) -> NowView {
         },
         left: (left.max(0) as f64 / 60.0).ceil().to_string(),
         said: said.unwrap_or_default(),
+        problem: String::new(),
     }
 }
 
@@ -242,29 +257,43 @@ pub async fn running(app: Data<App>, change: Change, path: Path<String>) -> Page
     }
     let class = ClassId(id(&path)?);
     let page = planned(&app, change.who.gym(), class).await?;
-    let at = running_of(&page, &change).map_err(WebError::Unreadable)?;
-    decide(app, change, &path, Decision::Running { at: Some(at) }, "hour").await
+    match running_of(&page, &change) {
+        Ok(at) => decide(app, change, &path, Decision::Running { at: Some(at) }, "hour").await,
+        Err(problem) => {
+            let (who, now) = (change.who.clone(), change.who.now(&app));
+            let typed = ["key", "at", "left"].map(|f| change.fields.get(f).to_owned());
+            let page = apart(move |_| Ok(wrong(view(&page, &who, now), typed, problem))).await?;
+            html_as(StatusCode::UNPROCESSABLE_ENTITY, &page)
+        }
+    }
+}
+
+/// The page with what was typed still in its fields, and why it cannot be.
+fn wrong(mut page: HourPage, [key, at, left]: [String; 3], problem: String) -> HourPage {
+    page.now.parts.iter_mut().for_each(|p| p.2 = p.0 == key);
+    (page.now.at, page.now.left, page.now.problem) = (at, left, problem);
+    page
 }
 
 fn running_of(page: &ClassPage, change: &Change) -> Result<Running, String> {
     let key = change.fields.get("key").to_owned();
     if !page.plan.hour.slots.iter().any(|s| s.key == key) {
-        return Err("this part is not in the hour; look at it again".to_owned());
+        return Err("This part is not in the hour any more. Choose another.".to_owned());
     }
     let typed = change.fields.get("at").trim();
     let at = chrono::NaiveTime::parse_from_str(typed, "%H:%M")
-        .map_err(|_| format!("“{typed}” is no time of day; write 18:24"))?;
+        .map_err(|_| format!("“{typed}” is no time of day. Write 18:24."))?;
     let start = page.class.starts_at;
     let gone = (start.date().and_time(at) - start).num_seconds();
     // a class that runs past midnight
     let gone = if gone < -12 * 3600 { gone + 24 * 3600 } else { gone };
     let at_s = u32::try_from(gone).ok().filter(|s| *s <= MOST_S);
-    let at_s = at_s.ok_or_else(|| format!("{typed} is before the class or long after it"))?;
+    let at_s = at_s.ok_or_else(|| format!("{typed} is before the class or long after it."))?;
     let typed = change.fields.get("left").trim();
     let left: f64 =
-        typed.replace(',', ".").parse().map_err(|_| format!("“{typed}” is no number of minutes"))?;
+        typed.replace(',', ".").parse().map_err(|_| format!("“{typed}” is no number of minutes."))?;
     if !(0.0..=120.0).contains(&left) {
-        return Err("a part still needs 0 to 120 minutes".to_owned());
+        return Err("A part still needs 0 to 120 minutes.".to_owned());
     }
     Ok(Running { key, at_s, left_s: (left * 60.0).round() as u32 })
 }

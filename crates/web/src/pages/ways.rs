@@ -10,7 +10,8 @@ use crate::plan_cache::Ways;
 use crate::session::{Change, Who, apart, once};
 use actix_web::web::{Data, Path};
 use askama::Template;
-use lantern_core::plan::{Decision, Gives, Mend, Weighed, ways};
+use lantern_core::mend::Way;
+use lantern_core::plan::{Decision, Gives, Mend, Weighed, of_the_day, ways};
 use lantern_core::say::way;
 use lantern_core::units::clock;
 use lantern_store::{ClassId, StoreError, decision};
@@ -80,7 +81,8 @@ fn short_words(g: &Gives) -> String {
     }
 }
 
-fn body(all: &[Decision]) -> String {
+/// Decisions as a button sends them.
+pub(super) fn body(all: &[Decision]) -> String {
     // a decision is plain data: it always has a text
     serde_json::to_string(all).unwrap_or_default()
 }
@@ -155,7 +157,7 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     html(&page)
 }
 
-/// `POST /classes/{id}/ways`: takes one way, or several together; only what the plan offers as it stands now.
+/// `POST /classes/{id}/ways`: takes one way, or several together, or takes one back; only what the plan offers as it stands now.
 pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let key = change.key();
     let class = ClassId(id(&path)?);
@@ -163,15 +165,18 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
         .map_err(|_| WebError::Unreadable("this is no way that is offered".to_owned()))?;
     let page = planned(&app, change.who.gym(), class).await?;
     let offered = ways(&page.plan_of(), &page.plan);
-    let taken: Vec<Decision> = asked.iter().filter(|d| offered.iter().any(|m| is(m, d))).cloned().collect();
-    if taken.is_empty() || taken.len() != asked.len() {
+    let back = of_the_day(&page.decisions);
+    let known = |d: &Decision| offered.iter().any(|m| takes(m, d)) || back.iter().any(|(_, b)| b == d);
+    let twice = |(i, d): (usize, &Decision)| asked.iter().skip(i + 1).any(|o| o == d);
+    let many = asked.is_empty() || asked.len() > offered.len().max(1);
+    if many || !asked.iter().all(known) || asked.iter().enumerate().any(twice) {
         // the plan has moved on since the page was shown
         return Err(WebError::Store(StoreError::Raced));
     }
     let (gym, by, seen) = (change.who.gym(), change.who.account(), change.seen());
     once(&app, key, move |conn, _| {
         let blocks = blocks_of(conn, gym, class, seen)?;
-        let ids = taken.into_iter().map(|d| d.at_block(|at| blocks.id(at).map(|id| id as usize)));
+        let ids = asked.into_iter().map(|d| d.at_block(|at| blocks.id(at).map(|id| id as usize)));
         let ids: Option<Vec<Decision>> = ids.collect();
         let ids = ids.ok_or(WebError::Store(StoreError::Raced))?;
         Ok(decision::add_all(conn, gym, class, &ids, by)?)
@@ -180,12 +185,14 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     go(&format!("/classes/{class}/hour"))
 }
 
-/// Whether a decision takes a way; how much of a part is cut may be less than offered.
-fn is(offered: &Mend, asked: &Decision) -> bool {
-    match (&offered.decision, asked) {
-        (Decision::Length { key: a, seconds: least }, Decision::Length { key: b, seconds }) => {
-            a == b && seconds >= least
-        }
-        (a, b) => a == b,
+/// Whether a decision takes a way; of a part less may be cut than is offered.
+fn takes(offered: &Mend, asked: &Decision) -> bool {
+    match (&offered.way, &offered.decision, asked) {
+        (
+            Way::Shorter { from_s, to_s, .. },
+            Decision::Length { key: a, .. },
+            Decision::Length { key: b, seconds },
+        ) => a == b && (*to_s..*from_s).contains(seconds),
+        (_, offered, asked) => offered == asked,
     }
 }

@@ -51,6 +51,7 @@ fn a_day_that_runs_over_is_mended_by_one_press_and_unmended_by_another() {
     assert!(matches!(kept(&server, &hall)[..], [Decision::Less { percent: 80, .. }]));
     let pacing = get(&mut b, &hall, "brief");
     assert!(pacing.contains("4 rounds") && !pacing.contains("5 rounds"), "{pacing}");
+    assert!(get(&mut b, &hall, "hour").contains("A shorter workout"), "what is decided stands on the page");
     // what was offered before is not there any more
     assert_eq!(b.post(&at, &[("decisions", &rounds)]).status, 409);
     assert_eq!(
@@ -68,7 +69,18 @@ fn a_day_that_runs_over_is_mended_by_one_press_and_unmended_by_another() {
     assert_eq!(b.post(&at, &[("decisions", &all)]).status, 303);
     assert_eq!(kept(&server, &hall), serde_json::from_str::<Vec<Decision>>(&all).unwrap());
     assert!(!get(&mut b, &hall, "hour").contains("The hour runs"));
-    for nonsense in ["", "[]", "{}", "[{\"kind\":\"fly\"}]"] {
+    // taken back one by one, not only the last
+    let page = get(&mut b, &hall, "hour");
+    let back = value_before(&page[..page.rfind("Take back</button>").unwrap()]);
+    assert_eq!(b.post(&at, &[("decisions", &back)]).status, 303);
+    assert_eq!(b.post(&at, &[("decisions", &back)]).status, 409, "it is taken back already");
+    for nonsense in [
+        "[{\"kind\":\"length\",\"key\":\"warm-up\",\"seconds\":4000000000}]",
+        "",
+        "[]",
+        "{}",
+        "[{\"kind\":\"fly\"}]",
+    ] {
         let status = b.post(&at, &[("decisions", nonsense)]).status;
         assert!(status == 422 || status == 409, "{nonsense}: {status}");
     }
@@ -115,14 +127,20 @@ fn a_late_class_puts_the_rest_behind_what_runs() {
     assert!(page.contains("You said that at 12:24 strength still ran and needed 7:30."), "{page}");
     assert!(page.contains("runs now") && page.contains("over</b>"), "{page}");
     for (key, time, left, why) in [
-        ("strength-0", "soon", "5", "is no time of day"),
+        ("strength-0", "soon", "5", "is no time of day. Write 18:24."),
         ("strength-0", "11:00", "5", "before the class"),
         ("strength-0", "12:24", "many", "is no number of minutes"),
-        ("strength-0", "12:24", "999", "0 to 120 minutes"),
+        ("strength-0", "12:24", "999", "needs 0 to 120 minutes"),
         ("siesta", "12:24", "5", "not in the hour"),
     ] {
         let a = say(&mut b, key, time, left);
         assert!(a.status == 422 && a.body.contains(why), "{key} {time} {left}: {} {}", a.status, a.body);
+        let kept = format!("value=\"{left}\"");
+        assert!(
+            a.body.contains(&kept) && a.body.contains("The hour"),
+            "what was typed is still there: {}",
+            a.body
+        );
     }
     assert_eq!(b.post(&at, &[("do", "as-planned")]).status, 303);
     assert!(!get(&mut b, &hall, "hour").contains("still ran"));

@@ -58,15 +58,23 @@ pub fn fitting(
 
 /// The cheapest set of ways that win so much; the set that wins most where none does.
 fn cheapest(useful: &[&Weighed], asked_s: i64) -> Option<Vec<Mend>> {
+    // which ways each one cannot be taken with, as bits
+    let clashes: Vec<u32> = useful
+        .iter()
+        .enumerate()
+        .map(|(i, a)| {
+            let others = useful.iter().enumerate().filter(|(j, b)| i != *j && exclude(&a.mend, &b.mend));
+            others.fold(0, |all, (j, _)| all | 1 << j)
+        })
+        .collect();
+    let within = |set: u32| useful.iter().zip(&clashes).enumerate().filter(move |(i, _)| set & (1 << i) != 0);
     let mut best: Option<(bool, f64, i64, u32)> = None;
     for set in 1u32..1 << useful.len() {
-        let chosen: Vec<&Weighed> = of_set(useful, set);
-        let clash = |(i, a): (usize, &&Weighed)| chosen.iter().skip(i + 1).any(|b| exclude(&a.mend, &b.mend));
-        if chosen.iter().enumerate().any(clash) {
+        if within(set).any(|(_, (_, clash))| clash & set != 0) {
             continue;
         }
-        let wins: i64 = chosen.iter().map(|w| w.wins_s).sum();
-        let cost: f64 = chosen.iter().map(|w| w.cost + EACH).sum();
+        let wins: i64 = within(set).map(|(_, (w, _))| w.wins_s).sum();
+        let cost: f64 = within(set).map(|(_, (w, _))| w.cost + EACH).sum();
         let enough = wins >= asked_s;
         let better = best.is_none_or(|(was, least, most, _)| match (was, enough) {
             (true, true) => cost < least,
@@ -78,12 +86,7 @@ fn cheapest(useful: &[&Weighed], asked_s: i64) -> Option<Vec<Mend>> {
         }
     }
     let (_, _, wins, set) = best?;
-    let chosen = of_set(useful, set).into_iter().map(|w| w.mend.clone()).collect();
-    Some(give_back(chosen, wins - asked_s))
-}
-
-fn of_set<'a>(useful: &[&'a Weighed], set: u32) -> Vec<&'a Weighed> {
-    useful.iter().enumerate().filter(|(i, _)| set & (1 << i) != 0).map(|(_, w)| *w).collect()
+    Some(give_back(within(set).map(|(_, (w, _))| w.mend.clone()).collect(), wins - asked_s))
 }
 
 /// What is won too much goes back to the parts that were cut, the dearest first.

@@ -11,14 +11,17 @@ use crate::plan::today::todays_block;
 use crate::plan::{ClassPlan, PlanOf, StrengthPlan, WorkoutPlan};
 use crate::sheet::{Block, BlockKind, Format};
 
-/// Shares of the work that are tried, per cent.
+/// Shares of the work that are tried, per cent (own).
 const PERCENTS: [u32; 6] = [90, 80, 75, 67, 60, 50];
 /// A cap is not set under this share of what it was, or of the slow end without one (own).
 const LEAST_CAP: f64 = 0.7;
 /// Sets are not closer together than this share of what is written (own).
 const LEAST_EVERY: f64 = 0.75;
-/// Stands that are lent as racks, beyond those of the kit.
+/// Stands that are lent as racks, beyond those of the kit (own).
 const MORE_RACKS: u32 = 3;
+
+/// Fewer members are not halved (own).
+const LEAST_HALVED: usize = 4;
 
 /// The order in which parts are cut that touch no work.
 const AROUND: [HourPart; 7] = [
@@ -99,11 +102,18 @@ fn of_strength(of: &PlanOf, plan: &ClassPlan, s: &StrengthPlan, out: &mut Vec<Me
             fit(Way::Racks { from: racks, to, lent: to.saturating_sub(have) }, Fit::Racks(to));
         }
     }
-    let next = plan.workouts.iter().find(|w| w.block > block);
-    let alone = next.is_some_and(|w| w.groups.len() < 2);
-    if !s.halves && alone && plan.members.len() >= 4 {
+    let alone = next_to(plan, block).is_some_and(|w| w.groups.len() < 2);
+    if !s.halves && alone && plan.members.len() >= LEAST_HALVED {
         out.push(Mend { way: Way::Halves, decision: Decision::Halves { block, on: true } });
     }
+}
+
+/// The workout that comes right after the lifts of a block, with nothing but its change-over and brief between.
+fn next_to(plan: &ClassPlan, block: usize) -> Option<&WorkoutPlan> {
+    let lifts = |s: &Slot| s.part == HourPart::Strength && s.block == Some(block);
+    let mut after = plan.hour.slots.iter().skip_while(|s| !lifts(s)).skip(1);
+    let next = after.find(|s| !matches!(s.part, HourPart::ChangeOver | HourPart::WorkoutBrief))?;
+    plan.workouts.iter().find(|w| next.part == HourPart::Workout && next.block == Some(w.block))
 }
 
 /// The name of a workout where the day has several.
@@ -202,8 +212,8 @@ fn kit(of: &PlanOf, plan: &ClassPlan, w: &WorkoutPlan, out: &mut Vec<Mend>) {
     let short: Vec<&Short> = w.short.iter().filter(|s| s.asks()).collect();
     let Some(most) = short.iter().map(|s| s.heats()).max() else { return };
     let heats = most * w.groups.len().max(1) as u32;
-    let in_halves = plan.strength.iter().any(|s| s.halves);
-    if heats > 1 && !in_halves {
+    let halved = w.groups.len() as u32 > w.heats;
+    if heats > 1 && !halved {
         let most = heats.min(MOST_HEATS).min(plan.members.len() as u32);
         let mut wanted = vec![2, most];
         wanted.retain(|n| *n as usize > w.groups.len() && *n <= most);

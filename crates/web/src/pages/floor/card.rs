@@ -95,12 +95,12 @@ fn halved(page: &ClassPage, block: usize) -> bool {
 /// When a member does a workout: the time, the heat, the line at which they begin, the cap.
 fn when(page: &ClassPage, w: &WorkoutPlan, i: usize, cap_s: Option<f64>) -> String {
     let mut said = vec![starts(page, HourPart::Workout, w.block, i)];
-    let heats = w.groups.len() > 1 && !page.plan.strength.iter().any(|s| s.halves);
-    if let Some(heat) = w.group_of(i).filter(|_| heats) {
+    if let Some(heat) = w.group_of(i).filter(|_| w.heats > 1) {
         said.push(format!("heat {}", heat + 1));
     }
-    if w.starts.iter().any(|s| *s > 0) {
-        said.push(format!("begin at {}", w.begins_at(w.starts.get(i).copied().unwrap_or(0))));
+    if let (true, Some(start), Some(p)) = (w.starts.iter().any(|s| *s > 0), w.starts.get(i), w.placed.get(i))
+    {
+        said.push(format!("begin at {}", w.begins_at(*start, &p.work)));
     }
     said.extend(cap_s.map(|c| format!("cap {}", clock(c))));
     said.join(" · ")

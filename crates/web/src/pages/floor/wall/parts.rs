@@ -2,9 +2,8 @@
 
 use crate::class_page::ClassPage;
 use lantern_core::hour::{HourPart, Slot};
-use lantern_core::logbook::Outcome;
 use lantern_core::movement::catalogue;
-use lantern_core::plan::{LiftPlan, StrengthPlan, WorkoutPlan};
+use lantern_core::plan::{LiftPlan, SetPhase, SetPhaseKind, StrengthPlan, WorkoutPlan};
 use lantern_core::sheet::BlockKind;
 use lantern_core::units::clock;
 use lantern_core::versions::Tier;
@@ -117,35 +116,18 @@ fn sets_of(l: &LiftPlan) -> String {
     }
 }
 
-/// The phases of a block's lifts and where they end: each wave builds up and does its sets; a maximum of the day has its window.
+/// The phases of a block's lifts for the script, and where they end.
 fn sets(s: &StrengthPlan) -> (Vec<String>, f64) {
-    let (mut out, mut at) = (Vec::new(), 0.0);
-    for (row, l) in s.lifts.iter().enumerate() {
-        let t = &l.time;
-        if t.total() <= 0.0 {
-            continue;
-        }
-        if l.heavy.is_some() {
-            out.push(phase(at, at + t.total(), "heavy", (0, 0), row));
-            at += t.total();
-            continue;
-        }
-        let waves = f64::from(t.waves.max(1));
-        let n = l.sets.reps.len().max(1);
-        for _ in 0..t.waves.max(1) {
-            if t.ramp_s > 0.0 {
-                out.push(phase(at, at + t.ramp_s / waves, "build", (0, 0), row));
-                at += t.ramp_s / waves;
-            }
-            let end = at + t.work_s / waves;
-            for k in 0..n {
-                let to = if k + 1 == n { end } else { (at + t.interval_s).min(end) };
-                out.push(phase(at, to, "set", (k + 1, n), row));
-                at = to;
-            }
-        }
-    }
-    (out, at)
+    let all = s.phases();
+    let one = |p: &SetPhase| {
+        let kind = match p.kind {
+            SetPhaseKind::BuildUp => "build",
+            SetPhaseKind::Set => "set",
+            SetPhaseKind::Maximum => "heavy",
+        };
+        phase(p.from_s, p.to_s, kind, (p.number, p.of), p.lift)
+    };
+    (all.iter().map(one).collect(), all.last().map_or(0.0, |p| p.to_s))
 }
 
 fn lift(page: &ClassPage, l: &LiftPlan) -> LiftView {
@@ -190,19 +172,6 @@ pub(super) fn cool_down(page: &ClassPage, logged: &[Logged]) -> CoolDown {
     }
 }
 
-/// How a result stands among others: the smallest first.
-fn rank(o: &Outcome) -> f64 {
-    const LATER: f64 = 1e6;
-    match o {
-        Outcome::Time { seconds } => *seconds,
-        Outcome::Rounds { rounds, reps } => LATER - f64::from(*rounds) * 1000.0 - f64::from(*reps),
-        Outcome::Capped { rounds, reps } => 2.0 * LATER - f64::from(*rounds) * 1000.0 - f64::from(*reps),
-        Outcome::Reps { reps } => LATER - reps,
-        Outcome::Load { kg } => LATER - kg,
-        Outcome::Out => 3.0 * LATER,
-    }
-}
-
 /// What was logged of the first workout that has results, by the version that was done.
 pub(super) fn results(page: &ClassPage, logged: &[Logged]) -> Results {
     let of = |w: &&WorkoutPlan| -> Vec<&Logged> {
@@ -212,7 +181,7 @@ pub(super) fn results(page: &ClassPage, logged: &[Logged]) -> Results {
     let mut columns: Vec<(Tier, Vec<(String, String)>)> = Vec::new();
     for tier in Tier::ALL {
         let mut here: Vec<&&Logged> = found.iter().filter(|l| l.tier == tier).collect();
-        here.sort_by(|a, b| rank(&a.outcome).total_cmp(&rank(&b.outcome)));
+        here.sort_by(|a, b| a.outcome.before(&b.outcome));
         let named = |l: &&&Logged| (page.member_name(&l.member.to_string()), l.outcome.text());
         columns.push((tier, here.iter().map(named).collect()));
     }
