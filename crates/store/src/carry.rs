@@ -10,7 +10,7 @@ use std::io::{BufRead, Write};
 
 /// Every table with rows of a hall, those first that others hang on. Sign-ins, keys of changes and links that wait stay behind: they
 /// belong to the server.
-pub const TABLES: [&str; 27] = [
+pub const TABLES: [&str; 28] = [
     "gyms",
     "accounts",
     "second_factors",
@@ -33,6 +33,7 @@ pub const TABLES: [&str; 27] = [
     "results",
     "result_changes",
     "lifted_sets",
+    "cuts",
     "frozen_plans",
     "shown_plans",
     "audit",
@@ -45,7 +46,8 @@ pub const LEFT: [&str; 7] =
     ["sign_ins", "links", "done_keys", "known_doors", "member_days", "log_days", "record_months"];
 
 /// Tables whose rows tell of limits or how somebody is.
-const PRIVATE: [&str; 6] = ["limits", "proposals", "results", "frozen_plans", "shown_plans", "decisions"];
+const PRIVATE: [&str; 7] =
+    ["limits", "proposals", "results", "cuts", "frozen_plans", "shown_plans", "decisions"];
 
 /// Rows that are put in at a time.
 const BATCH: usize = 500;

@@ -8,6 +8,7 @@ pub mod carry;
 pub mod class;
 pub mod clock;
 mod connect;
+pub mod cut;
 pub mod cycle;
 pub mod decision;
 pub mod door;

@@ -2,7 +2,7 @@
 
 use crate::error::{Result, StoreError};
 use crate::ids::{ClassId, GymId, MemberId};
-use crate::schema::{bookings, classes, frozen_plans, result_changes, results, shown_plans};
+use crate::schema::{bookings, classes, cuts, frozen_plans, result_changes, results, shown_plans};
 use crate::shown;
 use chrono::{DateTime, NaiveDate, NaiveDateTime, NaiveTime, Utc};
 use diesel::prelude::*;
@@ -373,6 +373,10 @@ pub fn belong(conn: &mut PgConnection, gym: GymId, class: ClassId, from: u32, to
             .filter(result_changes::gym_id.eq(gym.0).and(result_changes::class_id.eq(class.0)))
             .filter(result_changes::block.eq(from).and(result_changes::member_id.ne_all(&there)));
         diesel::update(trail).set(result_changes::block.eq(to)).execute(conn)?;
+        let told = cuts::table
+            .filter(cuts::gym_id.eq(gym.0).and(cuts::class_id.eq(class.0)))
+            .filter(cuts::block.eq(from).and(cuts::member_id.ne_all(&there)));
+        diesel::update(told).set(cuts::block.eq(to)).execute(conn)?;
         let here = results::table
             .filter(results::gym_id.eq(gym.0).and(results::class_id.eq(class.0)))
             .filter(results::block.eq(from).and(results::member_id.ne_all(&there)));

@@ -309,6 +309,20 @@ diesel::table! {
     }
 }
 diesel::table! {
+    cuts (gym_id, id) {
+        gym_id -> Uuid,
+        id -> Uuid,
+        class_id -> Uuid,
+        member_id -> Uuid,
+        block -> Integer,
+        passed -> Jsonb,
+        shout -> Jsonb,
+        made_by -> Text,
+        made_at -> Timestamptz,
+        back_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
     shown_plans (gym_id, id) {
         gym_id -> Uuid,
         id -> Uuid,
@@ -409,6 +423,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     log_days,
     record_months,
     member_days,
+    cuts,
     shown_plans,
     frozen_plans,
     result_changes,

@@ -17,6 +17,7 @@ use lantern_core::settings::Settings;
 use lantern_core::sheet::{Chosen, Glossary, ReadWith, Reading, Severity, read_with};
 use lantern_store::booking::Booking;
 use lantern_store::class::Class;
+use lantern_store::cut::Taken;
 use lantern_store::decision::Made;
 use lantern_store::gym::Gym;
 use lantern_store::lifting::LiftedSet;
@@ -24,8 +25,8 @@ use lantern_store::logbook::Frozen;
 use lantern_store::sheet::Session;
 use lantern_store::shown::Why;
 use lantern_store::{
-    AccountId, ClassId, Connection, GymId, MemberId, StoreError, booking, class, cycle, decision, gym, kit,
-    lifting, logbook, roster, sheet, shown,
+    AccountId, ClassId, Connection, GymId, MemberId, StoreError, booking, class, cut, cycle, decision, gym,
+    kit, lifting, logbook, roster, sheet, shown,
 };
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -48,6 +49,8 @@ pub struct ClassPage {
     pub decisions: Vec<Decision>,
     /// The same with who made them and what was taken back, oldest first.
     pub made: Vec<Made>,
+    /// What was called out to members who were late.
+    pub cuts: Vec<Taken>,
     /// Blocks of the sheet that is planned by, with their ids.
     pub blocks: Blocks,
     /// What the class is held by, once results are logged.
@@ -84,6 +87,7 @@ struct Gathered {
     bookings: Vec<Booking>,
     frozen: Frozen,
     made: Vec<Made>,
+    cuts: Vec<Taken>,
     /// Decisions that cannot be read any more.
     unread: usize,
     inputs: Inputs,
@@ -109,6 +113,7 @@ fn gather_by(
     let session = sheet::find(conn, of, class.session)?;
     let bookings = booking::planned(conn, of, id)?;
     let (made, unread) = decision::made(conn, of, id)?;
+    let cuts = cut::list(conn, of, id)?;
     let inputs = match frozen.inputs.clone() {
         Some(held) => with_late(conn, &gym, held, &bookings)?,
         None => todays(conn, &gym, &class, &session, &bookings)?,
@@ -118,13 +123,14 @@ fn gather_by(
         Some(n) if n == inputs.class.members.len() => None,
         _ => Some(app.learners.read(conn, of, inputs.class.date)?),
     };
-    Ok(Gathered { gym, class, session, bookings, frozen, made, unread, inputs, to_learn })
+    Ok(Gathered { gym, class, session, bookings, frozen, made, cuts, unread, inputs, to_learn })
 }
 
 impl Gathered {
     /// Reads the sheet and makes the plan, or finds both among those made lately.
     fn planned(self, app: &App, waiting: &Waiting) -> Result<ClassPage, WebError> {
-        let Gathered { gym, class, session, bookings, frozen, made, unread, mut inputs, to_learn } = self;
+        let Gathered { gym, class, session, bookings, frozen, made, cuts, unread, mut inputs, to_learn } =
+            self;
         if let Some(to_learn) = to_learn {
             let learner = app.learners.learn(to_learn);
             // who was there when the class was frozen keeps what was known then
@@ -167,6 +173,7 @@ impl Gathered {
             bookings,
             decisions,
             made,
+            cuts,
             blocks,
             frozen,
             lost,

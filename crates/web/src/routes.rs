@@ -1,7 +1,7 @@
 //! Every address, by task.
 
 use crate::assets;
-use crate::pages::log::finish;
+use crate::pages::log::{behind, finish};
 use crate::pages::{
     audit, bookings, brief, changes, classes, cycles, feed, floor, health, hour, hours, import, kit, learnt,
     loads, log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets,
@@ -182,6 +182,9 @@ fn logbook_routes(c: &mut ServiceConfig) {
             resource("/classes/{id}/finish").route(get().to(finish::show)).route(post().to(finish::done)),
         )
         .route("/classes/{id}/finish/back", post().to(finish::back))
+        .route("/classes/{id}/finish/behind", get().to(behind::show))
+        .route("/classes/{id}/finish/cut", post().to(behind::take))
+        .route("/classes/{id}/finish/cut/back", post().to(behind::back))
         .route("/classes/{id}/log/line", post().to(log::line))
         .route("/classes/{id}/log/back", post().to(log::take_back))
         .route("/classes/{id}/log/teach", post().to(log::teach))

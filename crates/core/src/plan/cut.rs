@@ -4,8 +4,7 @@
 use super::mark::Mark;
 use super::pace::VersionPace;
 use super::shout::{Shout, candidates, first_rounds, once, steps};
-use crate::pacing::{Policy, best_pacing, settle, tasks_for};
-use crate::roster::Ability;
+use crate::pacing::{Athlete, Policy, best_pacing, settle, tasks_for};
 use crate::sheet::When;
 use crate::stimulus::Stimulus;
 use crate::units::Standard;
@@ -26,7 +25,7 @@ pub struct Cut {
 }
 
 /// Whether a work is of one part whose steps can be shortened one by one.
-fn plain(work: &Work) -> bool {
+pub(super) fn plain(work: &Work) -> bool {
     let clock =
         work.sections.len() == 1 && matches!(work.clock(), Clock::Rounds(_) | Clock::Scheme(_) | Clock::Once);
     let apart = |w: Option<When>| matches!(w, None | Some(When::BuyIn | When::CashOut | When::AfterRound(_)));
@@ -34,17 +33,17 @@ fn plain(work: &Work) -> bool {
 }
 
 /// Time of a run of a work, s, by somebody who goes on as they began.
-fn time(work: &Work, (standard, ability): (Standard, &Ability), way: &Policy) -> f64 {
-    let (workout, _) = compile_lines(work, standard, &ability.athlete, None);
-    let tasks = tasks_for(&workout, &ability.athlete, &[]);
-    let run = settle(&workout, &ability.athlete, &tasks, way).1;
+pub(super) fn time(work: &Work, (standard, athlete): (Standard, &Athlete), way: &Policy) -> f64 {
+    let (workout, _) = compile_lines(work, standard, athlete, None);
+    let tasks = tasks_for(&workout, athlete, &[]);
+    let run = settle(&workout, athlete, &tasks, way).1;
     if run.done { run.time } else { f64::INFINITY }
 }
 
 /// How the whole of a work is paced.
-fn way_of(work: &Work, (standard, ability): (Standard, &Ability)) -> Policy {
-    let (workout, _) = compile_lines(work, standard, &ability.athlete, None);
-    best_pacing(&workout, &ability.athlete, 1).0
+fn way_of(work: &Work, (standard, athlete): (Standard, &Athlete)) -> Policy {
+    let (workout, _) = compile_lines(work, standard, athlete, None);
+    best_pacing(&workout, athlete, 1).0
 }
 
 /// The steps after which a clock is looked at: at a third and two thirds of the rounds, or of the time of a list.
@@ -68,7 +67,7 @@ fn looks(pace: &VersionPace, work: &Work, end: f64) -> Vec<usize> {
 pub(super) fn add_cuts(
     pace: &mut VersionPace,
     (work, next): (&Work, Option<&Work>),
-    who: (Standard, &Ability),
+    who: (Standard, &Athlete),
     stimulus: &Stimulus,
 ) {
     let n = steps(work);
@@ -88,13 +87,9 @@ pub(super) fn add_cuts(
         let Some(latest) = c.latest_window else { continue };
         let at = latest * LATER;
         let left = Left { work, next, done: k, who, way, whole };
-        // what is left of a shorter work takes its share of the time that is left on pace, slowed as they are
-        let ends = |shout: &Shout| at + at / c.on_pace * (end - c.on_pace) * left.share(shout);
-        let first = candidates(work, k, &shares, next).into_iter().find_map(|shout| {
-            let ends_s = ends(&shout);
-            let inside = ends_s <= high && stimulus.low.is_none_or(|low| ends_s >= low);
-            inside.then_some(Cut { shout, ends_s })
-        });
+        let rest = Rest { at, on_pace: c.on_pace, end };
+        let first = left.first_inside(rest, &shares, (stimulus.low, high));
+        let first = first.map(|(shout, ends_s)| Cut { shout, ends_s });
         // nothing helps that can be called out: the cap ends it, said once
         let at_cap = stimulus.cap_s.filter(|_| !capped).map(|cap| Cut { shout: Shout::AtCap, ends_s: cap });
         capped = capped || first.is_none();
@@ -103,23 +98,60 @@ pub(super) fn add_cuts(
 }
 
 /// What is left of a work after a step.
-struct Left<'w> {
-    work: &'w Work,
-    next: Option<&'w Work>,
-    done: usize,
-    who: (Standard, &'w Ability),
-    way: &'w Policy,
+pub(super) struct Left<'w> {
+    /// As it was begun.
+    pub work: &'w Work,
+    /// The version below.
+    pub next: Option<&'w Work>,
+    /// Steps that are done.
+    pub done: usize,
+    /// Who does it.
+    pub who: (Standard, &'w Athlete),
+    /// How it is paced.
+    pub way: &'w Policy,
     /// s of the whole run.
-    whole: f64,
+    pub whole: f64,
+}
+
+/// How late somebody is, s.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Rest {
+    /// When the steps were done.
+    pub at: f64,
+    /// When they are on pace.
+    pub on_pace: f64,
+    /// When all of it is.
+    pub end: f64,
+}
+
+impl Rest {
+    /// Where somebody ends with a share of the time of what is left, slowed as they are.
+    pub fn ends(&self, share: f64) -> f64 {
+        self.at + self.at / self.on_pace * (self.end - self.on_pace) * share
+    }
 }
 
 impl Left<'_> {
-    /// Time of the steps that are done, s: nothing that comes after them.
-    fn before(&self, work: &Work) -> f64 {
-        let mut before = first_rounds(work, self.done);
+    /// The first thing that can be called out after which somebody ends inside a window, with where.
+    pub fn first_inside(
+        &self,
+        rest: Rest,
+        shares: &[f64],
+        window: (Option<f64>, f64),
+    ) -> Option<(Shout, f64)> {
+        candidates(self.work, self.done, shares, self.next).into_iter().find_map(|shout| {
+            let ends_s = rest.ends(self.share(&shout));
+            let inside = ends_s <= window.1 && window.0.is_none_or(|low| ends_s >= low);
+            inside.then_some((shout, ends_s))
+        })
+    }
+
+    /// Time of the first steps of a work, s: nothing that comes after them.
+    pub fn before(&self, work: &Work, steps: usize) -> f64 {
+        let mut before = first_rounds(work, steps);
         let later = |l: &Line| match l.around {
             Some(When::CashOut) => true,
-            Some(When::AfterRound(n)) => n as usize > self.done,
+            Some(When::AfterRound(n)) => n as usize > steps,
             _ => false,
         };
         while let Some(i) = before.lines.iter().position(later) {
@@ -129,10 +161,10 @@ impl Left<'_> {
     }
 
     /// The share of the time of what is left that remains with a shout.
-    fn share(&self, shout: &Shout) -> f64 {
-        let all = self.whole - self.before(self.work);
+    pub fn share(&self, shout: &Shout) -> f64 {
+        let all = self.whole - self.before(self.work, self.done);
         let less = shout.apply(self.work, self.done, self.next);
-        let now = time(&less, self.who, self.way) - self.before(&less);
+        let now = time(&less, self.who, self.way) - self.before(&less, self.done);
         if all > 0.0 { (now / all).clamp(0.0, 1.0) } else { 0.0 }
     }
 }

@@ -2,6 +2,7 @@
 
 mod advice;
 mod answer;
+mod behind;
 mod brief;
 mod compared;
 mod cut;
@@ -37,6 +38,7 @@ pub use answer::{
     AnswerSet, BlockLoads, CountAnswer, DrillAnswer, LineAnswer, MemberAnswer, OwnLine, PlanAnswer,
     PredictionAnswer, RackAnswer, SetPlanAnswer, StrengthAnswer, VersionAnswer, answer,
 };
+pub use behind::{AfterCut, Behind, Ends, NoCut, Passed};
 pub use brief::{
     Aloud, Breaks, Brief, BriefVersion, BriefWorkout, PaceLine, Purpose, Sentence, Space, Taught, Topic,
     brief,

@@ -106,7 +106,7 @@ impl Input for WithCuts<'_> {
     fn make(&self, memo: &dyn Memo) -> Result<VersionPace, Stopped> {
         let (standard, ability) = self.who.ability(memo)?;
         let mut paced = self.paced.clone();
-        add_cuts(&mut paced, (self.work, self.next), (standard, &ability), self.stimulus);
+        add_cuts(&mut paced, (self.work, self.next), (standard, &ability.athlete), self.stimulus);
         Ok(paced)
     }
 }
@@ -190,7 +190,8 @@ fn middle(mut of: Vec<(usize, &Placed)>) -> Option<(usize, &Placed)> {
     of.get(of.len() / 2).copied()
 }
 
-fn of_splits(
+/// The pace of a work done in given sets.
+pub(super) fn of_splits(
     tier: Tier,
     aim: f64,
     member: Option<usize>,

@@ -4,6 +4,7 @@ use super::mark::line_names;
 use crate::movement::say::{capital, spoken, spoken_for};
 use crate::units::{Unit, plain};
 use crate::versions::{Clock, Line, Work, even_up, friendly_count};
+use serde::{Deserialize, Serialize};
 
 /// Words of a shout, at most.
 pub const MOST_WORDS: usize = 8;
@@ -14,7 +15,8 @@ const SHARES: [f64; 3] = [0.8, 0.67, 0.5];
 const MOST_ROUNDS_OUT: usize = 5;
 
 /// One thing that makes what is left shorter.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Shout {
     /// Every leg of a movement that is left is so long.
     Leg {
@@ -27,8 +29,11 @@ pub enum Shout {
         /// It comes once more only.
         once: bool,
     },
-    /// So many rounds at the end are left out.
-    Rounds(usize),
+    /// Rounds at the end are left out.
+    Rounds {
+        /// How many.
+        out: usize,
+    },
     /// The number that lines share, in every round that is left.
     Each {
         /// As written.
@@ -86,8 +91,8 @@ impl Shout {
                     format!("{} are {to} now.", capital(&spoken_for(movement, 2.0)))
                 }
             }
-            Shout::Rounds(1) => "Leave out the last round.".to_owned(),
-            Shout::Rounds(n) => format!("Leave out the last {n} rounds."),
+            Shout::Rounds { out: 1 } => "Leave out the last round.".to_owned(),
+            Shout::Rounds { out } => format!("Leave out the last {out} rounds."),
             Shout::Each { to, .. } => format!("From now on {} of each.", plain(*to)),
             Shout::LastAt { to, .. } => format!("Last round at {}s.", plain(*to)),
             Shout::Reps { movement, to, per_side, once } => {
@@ -123,7 +128,7 @@ impl Shout {
             Shout::Reps { movement, to, .. } => {
                 less_of(&mut out, done, |l| l.movement == *movement && l.unit == Unit::Reps, *to);
             }
-            Shout::Rounds(n) => out = first_rounds(work, steps(work).saturating_sub(*n).max(1)),
+            Shout::Rounds { out: n } => out = first_rounds(work, steps(work).saturating_sub(*n).max(1)),
             Shout::Each { from, to } => {
                 less_of(&mut out, done, |l| l.unit == Unit::Reps && last_of(l) == Some(*from), *to);
             }
@@ -296,7 +301,7 @@ fn rounds(work: &Work) -> Vec<Shout> {
         3 => 1,
         _ => (n - 3).min(MOST_ROUNDS_OUT),
     };
-    (1..=most).map(Shout::Rounds).collect()
+    (1..=most).map(|out| Shout::Rounds { out }).collect()
 }
 
 /// The one number of a line's last round, for both standards.
@@ -463,7 +468,7 @@ mod tests {
             .apply(&w, 1, None);
         let counts = |r: usize| cut.lines[0].count(r, Standard::Heavier);
         assert_eq!([0, 1, 2].map(counts), [12.0, 9.0, 9.0]);
-        assert_eq!(Shout::Rounds(1).apply(&w, 1, None).rounds(), 2);
+        assert_eq!(Shout::Rounds { out: 1 }.apply(&w, 1, None).rounds(), 2);
         let scheme = work("# workout\n21-15-9 for time\nthruster 43/30 kg\npull-ups");
         let last = Shout::LastAt { from: 9.0, to: 6.0 }.apply(&scheme, 1, None);
         assert!(

@@ -71,6 +71,8 @@ pub struct Place {
 pub enum Unjudged {
     /// Another version was done than the one that was foretold.
     OtherVersion,
+    /// Less was called out to them on the floor than was foretold.
+    Cut,
     /// No range was given: the work was to be scaled, or the member or block was not in the plan.
     NoRange,
     /// It is no number, or one of another kind than was foretold.
@@ -81,13 +83,14 @@ pub enum Unjudged {
 
 impl Unjudged {
     /// All.
-    pub const ALL: [Unjudged; 4] =
-        [Unjudged::OtherVersion, Unjudged::NoRange, Unjudged::NoNumber, Unjudged::Unread];
+    pub const ALL: [Unjudged; 5] =
+        [Unjudged::OtherVersion, Unjudged::Cut, Unjudged::NoRange, Unjudged::NoNumber, Unjudged::Unread];
 
     /// Its key.
     pub fn word(self) -> &'static str {
         match self {
             Unjudged::OtherVersion => "other-version",
+            Unjudged::Cut => "cut",
             Unjudged::NoRange => "no-range",
             Unjudged::NoNumber => "no-number",
             Unjudged::Unread => "unread",
@@ -103,6 +106,7 @@ impl Unjudged {
     pub fn says(self, n: usize) -> String {
         match self {
             Unjudged::OtherVersion => format!("{n} in another version than foretold"),
+            Unjudged::Cut => format!("{n} cut on the floor"),
             Unjudged::NoRange => format!("{n} without a range"),
             Unjudged::NoNumber => format!("{n} unfinished, or of another kind than foretold"),
             Unjudged::Unread => format!("{n} whose plan cannot be read any more"),

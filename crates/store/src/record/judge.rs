@@ -43,6 +43,7 @@ pub(crate) fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
         .select((results::class_id, results::member_id, results::block, results::outcome, results::tier))
         .for_update()
         .load::<Open>(conn)?;
+    let cut = crate::cut::of_classes(conn, gym, &now)?;
     let mut done = Done::default();
     for (class, member, block, outcome, tier) in rows {
         let id = member.to_string();
@@ -52,6 +53,11 @@ pub(crate) fn judge(conn: &mut PgConnection, gym: GymId) -> Result<usize> {
             done.push((class, member, block), Err(Unjudged::Unread), None);
             continue;
         };
+        // it is of other work than was foretold: it is not judged, and teaches nothing
+        if cut.contains(&(class, member, block)) {
+            done.push((class, member, block), Err(Unjudged::Cut), None);
+            continue;
+        }
         let tier = Tier::read(&tier).unwrap_or(Tier::Full);
         let at = usize::try_from(block).unwrap_or(usize::MAX);
         let landed = landed(plan, (&id, at), (outcome, tier), standards.get(&id).copied());

@@ -108,6 +108,53 @@ fn a_month_is_added_up_once_until_its_log_changes() {
 }
 
 #[test]
+fn a_result_after_a_cut_is_of_other_work_until_the_cut_is_taken_back() {
+    use lantern_core::plan::{Passed, Shout};
+    use lantern_store::cut::{self, Taken};
+    let h = Hall::new();
+    let mut conn = h.db.conn();
+    let tier = h.made().0.members[0].tier.unwrap();
+    let (plan, inputs) = h.made();
+    let logged = Logged { tier, ..result(h.ada, 0, 500.0) };
+    let holds = Holds { plan: &plan, inputs: &inputs };
+    let of = |at_s: f64, out: usize| Taken {
+        member: h.ada,
+        block: 0,
+        passed: Passed { steps: 1, at_s },
+        shout: Shout::Rounds { out },
+    };
+    cut::take(&mut conn, h.gym, h.class, &of(200.0, 1), "Ines").unwrap();
+    cut::take(&mut conn, h.gym, h.class, &of(210.0, 2), "Bram").unwrap();
+    let stands = |conn: &mut diesel::PgConnection| cut::list(conn, h.gym, h.class).unwrap();
+    assert_eq!(stands(&mut conn), [of(210.0, 2)], "the last word counts");
+    logbook::log(&mut conn, h.gym, h.class, &logged, (holds, "Ines")).unwrap();
+    let counted = || {
+        let c = record::counted(&mut h.db.conn(), h.gym, day(25), 14).unwrap();
+        (c.slots.iter().sum::<usize>(), c.unjudged)
+    };
+    assert_eq!(counted(), (0, vec![(Unjudged::Cut, 1)]));
+    let taught = |conn: &mut diesel::PgConnection| {
+        let from = lantern_core::learning::first_day(day(25));
+        lantern_store::learning::log(conn, h.gym, from, day(25)).unwrap().len()
+    };
+    assert_eq!(taught(&mut conn), 0, "nor does it teach");
+    // taken back, also after the result, it is judged like any
+    assert!(cut::take_back(&mut conn, h.gym, h.class, (h.ada, 0)).unwrap());
+    assert!(!cut::take_back(&mut conn, h.gym, h.class, (h.ada, 0)).unwrap(), "only once");
+    assert_eq!((stands(&mut conn), counted()), (vec![], (1, vec![])));
+    assert_eq!(taught(&mut conn), 1);
+    cut::take(&mut conn, h.gym, h.class, &of(200.0, 1), "Ines").unwrap();
+    assert_eq!(counted(), (0, vec![(Unjudged::Cut, 1)]));
+    // who is not booked is told nothing, nor does another hall reach anybody
+    let nobody = Taken { member: lantern_store::MemberId(uuid::Uuid::now_v7()), ..of(200.0, 1) };
+    assert!(matches!(cut::take(&mut conn, h.gym, h.class, &nobody, "Ines"), Err(StoreError::NotFound)));
+    let other = lantern_store::GymId(uuid::Uuid::now_v7());
+    assert!(cut::take(&mut conn, other, h.class, &of(200.0, 1), "Ines").is_err());
+    assert!(!cut::take_back(&mut conn, other, h.class, (h.ada, 0)).unwrap());
+    assert_eq!(cut::list(&mut conn, other, h.class).unwrap(), []);
+}
+
+#[test]
 fn results_teach_from_the_next_day_on_until_they_are_left_out() {
     use lantern_core::learning::{LeftOut, first_day};
     use lantern_store::learning;

@@ -67,7 +67,7 @@ fn of_class(pattern: &str) -> Option<Deed> {
         "sheet" | "sheet/take" | "sheet/choose" | "sheet/canonical" | "sheet/copy" => Deed::ChangedSheet,
         "clock" => Deed::PressedClock,
         "log/teach" => Deed::Taught,
-        "finish" | "finish/back" => Deed::Logged,
+        "finish" | "finish/back" | "finish/cut" | "finish/cut/back" => Deed::Logged,
         p if p == "log" || p.starts_with("log/") => Deed::Logged,
         "undo" | "stimulus" | "length" | "running" | "ways" | "swap" | "load" | "move" | "fit" | "bases"
         | "rack/{n}" | "version" | "suggest" | "schools" | "variants" => Deed::Decided,

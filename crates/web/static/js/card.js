@@ -29,6 +29,8 @@
     const answer = await fetch(`${base}/clock`, { cache: 'no-store' }).catch(() => null);
     if (!answer || !answer.ok) return;
     const now = await answer.json();
+    // something was called out to this member: the card has changed
+    if (now.cuts !== main.dataset.cuts) { location.reload(); return; }
     Object.assign(clock, now, { skew: now.now + (performance.now() - from) / 2 - Date.now() });
   };
   const show = () => {

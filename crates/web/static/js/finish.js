@@ -16,14 +16,25 @@
     const tap = event.target.closest('.hl-name-tap');
     const s = tap ? clock.seconds() : null;
     if (s !== null && s >= 1) tap.form.elements.result.value = clock.text(s);
+    // who is behind is so at the time of the press
+    const late = event.target.closest('.hl-behind');
+    const now = late ? clock.seconds() : null;
+    if (now !== null && now >= 1) {
+      late.setAttribute('hx-vals', JSON.stringify({ at: Math.floor(now) }));
+      const url = new URL(late.href);
+      url.searchParams.set('at', Math.floor(now));
+      late.href = url;
+    }
     const tile = event.target.closest('.hl-tile');
     if (tile) last = tile.id;
   }, true);
   // the button that was pressed is gone with its tile: the tile in its place is where the hand is
-  document.addEventListener('outbox:end', () => {
+  const refocus = () => {
     const tile = last && document.activeElement === document.body ? document.getElementById(last) : null;
     if (tile) tile.focus({ preventScroll: true });
-  });
+  };
+  document.addEventListener('outbox:end', refocus);
+  document.addEventListener('htmx:afterSettle', refocus);
   show();
   clock.follow();
   setInterval(show, 100);

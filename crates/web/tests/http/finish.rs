@@ -1,6 +1,6 @@
 //! Names tapped at the finish.
 
-use crate::harness::Server;
+use crate::harness::{Browse, Server};
 use crate::held::scripted;
 use chrono::{TimeDelta, Utc};
 use lantern_core::hour::Press;
@@ -98,4 +98,76 @@ fn where_nothing_is_scored_by_its_time_there_is_nobody_to_tap() {
         page.body
     );
     assert!(!b.get(&format!("/classes/{}/log", h.class)).body.contains("/finish"));
+}
+
+#[test]
+fn who_is_behind_is_cut_on_their_card_and_judged_apart() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut b = s.signed_in(&h);
+    let (at, member) = (format!("/classes/{}/finish", h.class), h.member.to_string());
+    let row = [("block", "0"), ("member", member.as_str())];
+    let behind = |at_s: &str| format!("{at}/behind?block=0&member={member}&at={at_s}");
+    let asked = |b: &mut Browse, at_s: &str| b.get(&behind(at_s)).body;
+    // a clock that stands has nobody behind; before the first round is due nobody is
+    assert!(b.get(&format!("{at}/behind?block=0&member={member}")).body.contains("clock stands"));
+    let early = asked(&mut b, "5");
+    assert!(early.contains("Not late yet at 0:05: round 1 done on pace is "), "{early}");
+    assert!(early.contains("</html>"), "without a script it is the page");
+
+    // late enough that a cut helps: the steps are offered with where they end
+    let (at_s, page) = (120..700)
+        .step_by(10)
+        .map(|t| (t.to_string(), asked(&mut b, &t.to_string())))
+        .find(|(_, page)| page.contains("Cut it"))
+        .unwrap();
+    let steps = page.split("name=\"steps\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let says = page.split("Cut it for").next().unwrap().rsplit("<b>").next().unwrap();
+    let says = says.split("</b>").next().unwrap().to_owned();
+    let take = [row[0], row[1], ("at", at_s.as_str()), ("steps", steps.as_str())];
+    // what is not offered is not taken
+    let (cut, cut_back) = (format!("{at}/cut"), format!("{at}/cut/back"));
+    let kept = || lantern_store::cut::list(&mut s.database.conn(), h.gym, h.class).unwrap();
+    let far = scripted(&mut b, &cut, &[take[0], take[1], take[2], ("steps", "77")]);
+    assert!(far.body.contains("look at what is offered now") && kept().is_empty(), "{}", far.body);
+    assert_eq!(scripted(&mut b, &cut, &[take[0], take[1], take[2], ("steps", "x")]).status, 422);
+    let taken = scripted(&mut b, &cut, &take);
+    assert!(taken.status == 200 && taken.body.contains(&says), "{says}: {}", taken.body);
+    assert!(
+        taken.body.contains("Take back the cut of") && taken.body.contains("hl-name-tap"),
+        "{}",
+        taken.body
+    );
+    assert_eq!(kept().len(), 1);
+
+    // the member's own card has it, and tells their phone that it changed; nobody else's does
+    let cards = lantern_store::booking::planned(&mut s.database.conn(), h.gym, h.class).unwrap();
+    let link = |own: bool| cards.iter().find(|c| (c.member == h.member) == own).unwrap().card_token.clone();
+    let card = format!("/card/{}", link(true));
+    let own = b.get(&card).body;
+    let said = format!(
+        "From {}:{:02} on: {says}",
+        at_s.parse::<u32>().unwrap() / 60,
+        at_s.parse::<u32>().unwrap() % 60
+    );
+    assert!(own.contains(&said), "{said}: {own}");
+    let key = format!("0-{steps}-{at_s}");
+    assert!(own.contains(&format!("data-cuts=\"{key}\"")), "{own}");
+    assert!(b.get(&format!("{card}/clock")).body.contains(&format!("\"cuts\":\"{key}\"")));
+
+    assert!(!b.get(&format!("/card/{}", link(false))).body.contains(&said), "nobody else's has it");
+
+    // the result is of other work: no range judges it
+    let done = scripted(&mut b, &at, &[row[0], row[1], ("tier", "F"), ("result", "9:05")]);
+    assert!(done.body.contains("after a cut"), "{}", done.body);
+    let log = b.get(&format!("/classes/{}/log", h.class)).body;
+    assert!(log.contains(&format!("cut at {}", said.split(' ').nth(1).unwrap())), "{log}");
+    assert_eq!(scripted(&mut b, &cut_back, &row).status, 200);
+    assert!(kept().is_empty() && !b.get(&card).body.contains(&said));
+    assert!(!b.get(&at).body.contains("after a cut"));
+
+    let mut stranger = s.signed_in(&s.hall("Birch", 1));
+    assert_eq!(stranger.get(&behind(&at_s)).status, 404);
+    assert_eq!(scripted(&mut stranger, &cut, &take).status, 404);
+    assert_eq!(scripted(&mut stranger, &cut_back, &row).status, 404);
 }

@@ -4,11 +4,11 @@
 use crate::app::App;
 use crate::class_page::{ClassPage, planned};
 use crate::day::on_clock;
-use crate::draw::lane::{Axis, NARROW};
+use crate::draw::lane::{Axis, NARROW, Range};
 use crate::draw::stack::{stack, words};
 use crate::error::{Page, WebError};
 use crate::frame::html;
-use crate::pages::Mark;
+use crate::pages::Mark as PageMark;
 use crate::pages::floor::wall;
 use crate::pages::pacing::shown_rounds;
 use crate::pages::versions::range_of;
@@ -19,11 +19,16 @@ use askama::Template;
 use chrono::Duration;
 use lantern_core::hour::{HourPart, Stage};
 use lantern_core::loads::MemberLift;
-use lantern_core::plan::{LiftPlan, WorkoutPlan};
-use lantern_core::units::clock;
+use lantern_core::plan::{LiftPlan, Mark, WorkoutPlan};
+use lantern_core::units::{Provenance, clock};
 use lantern_core::versions::Tier;
+use lantern_store::MemberId;
 use lantern_store::booking;
+use lantern_store::cut::Taken;
 use lantern_store::shown::Why;
+
+/// Steps that are shown after a cut.
+const CUT_STEPS: usize = 3;
 
 #[derive(Template)]
 #[template(path = "floor/card.html")]
@@ -40,6 +45,8 @@ struct CardPage {
     lifts: Vec<LiftView>,
     works: Vec<WorkView>,
     defers: &'static str,
+    /// What was called out to them, for the script: the card is fetched anew when it changes.
+    cuts: String,
 }
 
 pub(super) struct LiftView {
@@ -50,7 +57,7 @@ pub(super) struct LiftView {
     pub(super) head: String,
     pub(super) sets: Vec<(String, String, String, String)>,
     pub(super) base: String,
-    pub(super) mark: Mark,
+    pub(super) mark: PageMark,
     pub(super) cues: Vec<String>,
     pub(super) says: Vec<String>,
 }
@@ -67,10 +74,12 @@ pub(super) struct WorkView {
     pub(super) likely: String,
     pub(super) low: String,
     pub(super) high: String,
-    pub(super) mark: Mark,
+    pub(super) mark: PageMark,
     pub(super) lane: String,
     pub(super) axis: String,
     pub(super) note: String,
+    /// What was called out to them in the middle of it.
+    pub(super) cut: String,
     /// The word of the walls' part in which it runs.
     pub(super) part: String,
     /// `at,round 1 done;…` in seconds: the member's own checkpoints.
@@ -177,7 +186,7 @@ fn lift_view(page: &ClassPage, block: usize, lift: &LiftPlan, l: &MemberLift, i:
         } else {
             "With your own weight".to_owned()
         },
-        mark: Mark::of(l.base.provenance),
+        mark: PageMark::of(l.base.provenance),
         cues: lantern_core::movement::catalogue().cues(&l.lift),
         says: [heavy, tempo, reserve].into_iter().flatten().chain(why).collect(),
     }
@@ -250,8 +259,9 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
         scale_this: scaled,
         low,
         high,
-        mark: Mark::of(r.provenance),
+        mark: PageMark::of(r.provenance),
         note: "Your own pace: the wall shows the one of your version's middle member.".to_owned(),
+        cut: String::new(),
         part: wall::key_of(page, Stage::Workout(w.block)).unwrap_or_default(),
         checks: if r.scale_this.is_none() { checks(&splits.round_ends) } else { String::new() },
     })
@@ -260,11 +270,69 @@ fn work_view(page: &ClassPage, w: &WorkoutPlan, i: usize) -> Option<WorkView> {
 /// Ends of rounds for the script.
 fn checks(ends: &[f64]) -> String {
     let last = ends.len().saturating_sub(1);
-    let one = |(i, s): (usize, &f64)| match i {
-        _ if i == last => format!("{s:.0},finish"),
-        _ => format!("{s:.0},round {} done", i + 1),
+    let mark = |i: usize| if i == last { Mark::Finish } else { Mark::Round(i + 1) };
+    said_checks(&ends.iter().enumerate().map(|(i, s)| (mark(i), *s)).collect::<Vec<_>>())
+}
+
+fn said_checks(steps: &[(Mark, f64)]) -> String {
+    let one =
+        |(mark, s): &(Mark, f64)| format!("{s:.0},{}", mark.done().to_lowercase().replace([',', ';'], " "));
+    steps.iter().map(one).collect::<Vec<_>>().join(";")
+}
+
+/// The work as it goes on after something was called out to a member: what is left, and where they end.
+fn after_cut(page: &ClassPage, w: &WorkoutPlan, i: usize, view: WorkView) -> WorkView {
+    let own = page.plan.members.get(i).zip(page.blocks.id(w.block)).zip(w.stimulus.as_ref());
+    let Some(((m, block), s)) = own else { return view };
+    let of = |t: &&Taken| t.block == block && t.member.to_string() == m.id;
+    let Some(t) = page.cuts.iter().find(of) else { return view };
+    let cut = format!("From {} on: {}", clock(t.passed.at_s), t.shout.says());
+    let Some(after) = w.after_cut(i, m.standard, (t.passed, &t.shout)) else {
+        return WorkView { cut, ..view };
     };
-    ends.iter().enumerate().map(one).collect::<Vec<_>>().join(";")
+    let left: Vec<&(Mark, f64)> =
+        after.steps.iter().filter(|_| view.rounds.len() > 1).take(CUT_STEPS).collect();
+    let name = |mark: &Mark| match mark {
+        Mark::Round(n) => n.to_string(),
+        Mark::Line(..) => String::new(),
+        Mark::Finish => "end".to_owned(),
+    };
+    let e = after.ends;
+    let range = Range { low: e.low, middle: e.middle, high: e.high, provenance: Provenance::Estimated };
+    let axis = Axis::with(s, &[range.clone()], NARROW);
+    let (low, likely, high) = (clock(e.low), clock(e.middle), clock(e.high));
+    let label = format!("likely {likely}, 80 per cent range {low} to {high}");
+    WorkView {
+        cut,
+        clock: match after.work.rounds() {
+            0 | 1 => "What is left".to_owned(),
+            n => format!("{n} rounds in all now"),
+        },
+        rounds: left.iter().map(|(mark, _)| name(mark)).collect(),
+        lines: after
+            .work
+            .lines
+            .iter()
+            .map(|l| (l.text_for(m.standard), vec![String::new(); left.len()], false))
+            .collect(),
+        ends: left.iter().map(|(_, s)| clock(*s)).collect(),
+        lane: axis.lane(&range, None, None, 30.0, &label),
+        axis: axis.head(),
+        likely,
+        low,
+        high,
+        mark: PageMark::of(Provenance::Estimated),
+        note: "The rest as it goes by the time at which you were there.".to_owned(),
+        checks: said_checks(&after.steps),
+        ..view
+    }
+}
+
+/// What was called out to a member, as a script compares it.
+pub(super) fn cuts_key(cuts: &[Taken], member: MemberId) -> String {
+    let of = cuts.iter().filter(|t| t.member == member);
+    let one = |t: &Taken| format!("{}-{}-{:.0}", t.block, t.passed.steps, t.passed.at_s);
+    of.map(one).collect::<Vec<_>>().join(" ")
 }
 
 /// What a member lifts.
@@ -275,7 +343,7 @@ pub(super) fn lift_views(page: &ClassPage, i: usize) -> Vec<LiftView> {
 
 /// What a member does on the clock.
 pub(super) fn work_views(page: &ClassPage, i: usize) -> Vec<WorkView> {
-    page.plan.workouts.iter().filter_map(|w| work_view(page, w, i)).collect()
+    page.plan.workouts.iter().filter_map(|w| Some(after_cut(page, w, i, work_view(page, w, i)?))).collect()
 }
 
 /// `GET /card/{token}`: no sign-in; the link is the key.
@@ -300,6 +368,7 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
             lifts: lift_views(&page, i),
             works: work_views(&page, i),
             defers: lantern_core::cautions::DEFERS,
+            cuts: cuts_key(&page.cuts, member),
         })
     })
     .await?;

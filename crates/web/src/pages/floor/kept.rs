@@ -5,12 +5,13 @@ use crate::app::App;
 use crate::assets;
 use crate::clocks::shown;
 use crate::error::{Page, WebError};
+use crate::pages::floor::card::cuts_key;
 use crate::session::blocking;
 use actix_web::HttpResponse;
 use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
 use chrono::Utc;
-use lantern_store::{booking, class};
+use lantern_store::{booking, class, cut};
 
 /// `GET /card/worker.js`: at this address, so that it sees cards and nothing else of the hall.
 pub async fn worker() -> Page {
@@ -40,13 +41,16 @@ pub async fn manifest(app: Data<App>, token: Path<String>) -> Page {
     ))
 }
 
-/// `GET /card/{token}/clock`: what the walls of the card's class show, and their clock.
+/// `GET /card/{token}/clock`: what the walls of the card's class show, their clock, and what was called out to the member.
 pub async fn clock(app: Data<App>, token: Path<String>) -> Page {
     let token = token.into_inner();
-    let wall = blocking(&app, move |conn, _| {
-        let (gym, class, _) = booking::find_card(conn, &token)?;
-        Ok(class::find(conn, gym, class)?.wall)
+    let (wall, cuts) = blocking(&app, move |conn, _| {
+        let (gym, class, member) = booking::find_card(conn, &token)?;
+        let cuts = cuts_key(&cut::list(conn, gym, class)?, member);
+        Ok((class::find(conn, gym, class)?.wall, cuts))
     })
     .await?;
-    Ok(HttpResponse::Ok().json(shown(wall.stage.as_deref(), wall.clock, Utc::now())))
+    let mut now = shown(wall.stage.as_deref(), wall.clock, Utc::now());
+    now["cuts"] = cuts.into();
+    Ok(HttpResponse::Ok().json(now))
 }

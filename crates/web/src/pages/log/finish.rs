@@ -1,6 +1,7 @@
 //! At the finish: names that stay in their places, each tapped when its member is done. The wall's clock gives the time; what is tapped
 //! is logged like what is typed, and taken back the same way.
 
+use super::behind::{CutView, LateView, cut_of};
 use super::view::{self, RowView, Said};
 use super::{Typed, keep, read_row, row_of, taken_back};
 use crate::app::App;
@@ -25,7 +26,7 @@ use uuid::Uuid;
 
 #[derive(Template)]
 #[template(path = "log/finish.html")]
-struct FinishPage {
+pub(super) struct FinishPage {
     frame: Frame,
     base: String,
     /// The workout's clock as scripts read it, and the word of its part.
@@ -42,10 +43,14 @@ struct FinishPage {
 
 /// One member.
 #[derive(Clone)]
-struct Tile {
+pub(super) struct Tile {
     block: u32,
     row: RowView,
     tier: Tier,
+    /// What was called out to them.
+    cut: Option<CutView>,
+    /// What can be, once it is asked for.
+    pub late: Option<LateView>,
 }
 
 /// What a script swaps after a tap.
@@ -104,7 +109,7 @@ fn view(
     let mut others = timed(page);
     let at = others.iter().position(|(b, _)| Some(*b) == asked).unwrap_or(0);
     let block = if others.is_empty() { None } else { Some(others.remove(at)) };
-    let tiles = block.as_ref().map(|(b, _)| log.rows(*b).iter().map(|r| tile(*b, r)).collect());
+    let tiles = block.as_ref().map(|(b, _)| log.rows(*b).iter().map(|r| tile(page, *b, r)).collect());
     let first = block.as_ref().map(|b| b.0);
     Ok(FinishPage {
         frame: page.frame(who, "log"),
@@ -119,9 +124,9 @@ fn view(
     })
 }
 
-fn tile(block: u32, row: &RowView) -> Tile {
+fn tile(page: &ClassPage, block: u32, row: &RowView) -> Tile {
     let chosen = row.tiers.iter().find(|t| t.1).map_or(Tier::Full, |t| t.0);
-    Tile { block, row: row.clone(), tier: chosen }
+    Tile { block, row: row.clone(), tier: chosen, cut: cut_of(page, &row.id, block), late: None }
 }
 
 /// The clock of a workout, by the id of its block, whatever the walls show by now.
@@ -134,10 +139,10 @@ fn part_of(block: u32) -> Option<String> {
     Stage::Workout(block as usize).key()
 }
 
-/// What the clock shows now, as somebody would type it.
-fn time_now(clock_: WallClock) -> Result<String, String> {
-    match clock_.shows(Utc::now()) {
-        Some(s) if s >= 1.0 => Ok(clock(s)),
+/// What the clock of a workout shows now, s.
+pub(super) fn clock_seconds(page: &ClassPage, block: u32) -> Result<f64, String> {
+    match workout_clock(page, Some(block)).shows(Utc::now()) {
+        Some(s) if s >= 1.0 => Ok(s),
         Some(_) => Err("The clock has only just been started.".to_owned()),
         None => Err("The wall’s clock stands. Start it, or type the result in the log.".to_owned()),
     }
@@ -152,8 +157,8 @@ fn tapped(page: &ClassPage, f: &crate::session::Fields) -> Typed {
         ..Typed::default()
     };
     match f.get("result") {
-        "" => match time_now(workout_clock(page, Some(typed.block))) {
-            Ok(result) => Typed { result, ..typed },
+        "" => match clock_seconds(page, typed.block) {
+            Ok(s) => Typed { result: clock(s), ..typed },
             Err(problem) => Typed { problem, ..typed },
         },
         shown => Typed { result: shown.to_owned(), ..typed },
@@ -199,7 +204,7 @@ pub async fn back(app: Data<App>, change: Change, path: Path<String>) -> Page {
 }
 
 /// How a tap came out.
-struct Answer {
+pub(super) struct Answer {
     address: String,
     /// The change that was made, to be said; none where something is wrong or nothing was done.
     change: Option<Uuid>,
@@ -211,7 +216,16 @@ struct Answer {
 }
 
 impl Answer {
-    fn send(self, hx: bool) -> Page {
+    /// With something more at the member's tile.
+    pub fn with(mut self, more: impl FnOnce(&mut Tile)) -> Answer {
+        let of = |t: &&mut Tile| (t.row.id.as_str(), t.block) == (self.member.as_str(), self.block);
+        if let Some(tile) = self.page.tiles.iter_mut().find(of) {
+            more(tile);
+        }
+        self
+    }
+
+    pub fn send(self, hx: bool) -> Page {
         let status = if self.fine { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
         let last = self.change.map(|c| format!("&last={c}"));
         match (hx, last) {
@@ -259,4 +273,22 @@ fn answer(
     let shown = view(conn, &page, who, &changes, (Some(typed.block), &wrong), said)?;
     let address = format!("/classes/{class}/finish?block={}", typed.block);
     Ok(Answer { address, change, fine, page: shown, block: typed.block, member: typed.member })
+}
+
+/// The page as it is, with something said.
+pub(super) fn page_now(
+    conn: &mut Connection,
+    page: &ClassPage,
+    who: &Who,
+    typed: &Typed,
+    said: Option<String>,
+) -> Result<FinishPage, WebError> {
+    let changes = logbook::changes(conn, page.gym.id, page.class.id)?;
+    view(conn, page, who, &changes, (Some(typed.block), &Typed::default()), said.map(Said::words))
+}
+
+/// An answer that logs nothing.
+pub(super) fn answered(class: ClassId, typed: &Typed, page: FinishPage) -> Answer {
+    let address = format!("/classes/{class}/finish?block={}", typed.block);
+    Answer { address, change: None, fine: true, page, block: typed.block, member: typed.member.clone() }
 }

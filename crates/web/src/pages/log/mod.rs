@@ -1,6 +1,7 @@
 //! Results: typed per member or in one line, answered beside the prediction, corrected and taken back; nothing of it is lost without
 //! a word. Forms speak of blocks by their ids, so that a sheet that changed meanwhile moves no result.
 
+pub mod behind;
 pub mod finish;
 mod view;
 

@@ -240,9 +240,12 @@ impl<'a> Scene<'a> {
             let reps = board_reps(self.plan, self.at, l.tier, self.standard(&m.id)).unwrap_or(1.0);
             l.outcome.compared(p?.unit, p?.cap_s, reps)
         });
-        let judged = l.zip(p).zip(result).map(|((l, p), r)| judge(p, r, l.tier));
+        let cut = super::behind::cut_of(self.page, &m.id, self.id);
+        // less was called out to them: the range is of other work
+        let judged = l.zip(p).zip(result).map(|((l, p), r)| judge(p, r, l.tier)).filter(|_| cut.is_none());
         let (against, off) = match (judged, self.stimulus(), l) {
             (Some(j), Some(s), _) => words(s, j),
+            (_, _, Some(_)) if cut.is_some() => ("after a cut".to_owned(), false),
             (_, _, Some(l)) => (l.outcome.text(), false),
             _ => (String::new(), false),
         };
@@ -271,8 +274,20 @@ impl<'a> Scene<'a> {
             off,
             inside: judged == Some(Judged::Inside),
             capped: l.is_some_and(|l| matches!(l.outcome, Outcome::Capped { .. })),
-            trail: trail(self.changes, &m.id, self.id, self.page.zone),
-            asked: p.zip(result).zip(l).and_then(|((p, r), l)| self.asked(p, r, l)).unwrap_or_default(),
+            trail: [
+                trail(self.changes, &m.id, self.id, self.page.zone),
+                cut.map(|c| c.said()).unwrap_or_default(),
+            ]
+            .into_iter()
+            .filter(|t| !t.is_empty())
+            .collect::<Vec<_>>()
+            .join("; "),
+            asked: p
+                .zip(result)
+                .zip(l)
+                .filter(|_| judged.is_some())
+                .and_then(|((p, r), l)| self.asked(p, r, l))
+                .unwrap_or_default(),
             left_out: self.why_left_out(&m.id),
         })
     }
