@@ -45,6 +45,8 @@ pub struct SignIn {
     pub asks: Asks,
     /// Where the hall is in time; the server's zone without.
     pub zone: Option<Tz>,
+    /// Single keys act on pages.
+    pub single_keys: bool,
 }
 
 /// What a sign-in still asks of somebody whose password was right.
@@ -301,6 +303,16 @@ pub fn sign_ins_of(
     Ok(rows.into_iter().map(|(at, id)| (at, id == here.0)).collect())
 }
 
+/// Keeps whether single keys act on somebody's pages.
+///
+/// # Errors
+/// When the database is away.
+pub fn keep_single_keys(conn: &mut PgConnection, (gym, id): (GymId, AccountId), act: bool) -> Result<()> {
+    let mine = accounts::table.find((gym.0, id.0));
+    diesel::update(mine).set(accounts::single_keys.eq(act)).execute(conn)?;
+    Ok(())
+}
+
 /// Ends all sign-ins of somebody but one; how many.
 ///
 /// # Errors
@@ -374,11 +386,14 @@ pub fn sign_in(conn: &mut PgConnection, account: &Account) -> Result<SignIn> {
     let asks = if code { Asks::Code } else { Asks::Nothing };
     let zone = gyms::table.find(account.gym.0).select(gyms::zone).first::<Option<String>>(conn)?;
     let zone = crate::gym::read_zone(zone.as_deref());
-    Ok(SignIn { id, account: account.clone(), csrf, asks, zone })
+    let mine = accounts::table.find((account.gym.0, account.id.0));
+    let single_keys = mine.select(accounts::single_keys).first(conn)?;
+    Ok(SignIn { id, account: account.clone(), csrf, asks, zone, single_keys })
 }
 
 /// Who it is, what is asked of them, and the zone of their hall.
-type SignedIn = ((uuid::Uuid, String, String, String), (bool, bool, Option<DateTime<Utc>>), Option<String>);
+type SignedIn =
+    ((uuid::Uuid, String, String, String), (bool, bool, Option<DateTime<Utc>>), (Option<String>, bool));
 
 /// The sign-in behind a cookie, when it still counts.
 ///
@@ -401,11 +416,11 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
         .select((
             (accounts::id, accounts::name, accounts::role, sign_ins::csrf),
             (sign_ins::whole, gyms::second_factor, second_factors::proven_at.nullable()),
-            gyms::zone,
+            (gyms::zone, accounts::single_keys),
         ))
         .first::<SignedIn>(conn)
         .optional()?;
-    Ok(row.map(|((account, name, role, csrf), (whole, wanted, proven), zone)| SignIn {
+    Ok(row.map(|((account, name, role, csrf), (whole, wanted, proven), (zone, single_keys))| SignIn {
         id,
         account: Account { gym, id: AccountId(account), name, role: role_of(&role) },
         csrf,
@@ -415,6 +430,7 @@ pub fn signed_in(conn: &mut PgConnection, gym: GymId, id: SignInId) -> Result<Op
             (true, false) => Asks::Nothing,
         },
         zone: crate::gym::read_zone(zone.as_deref()),
+        single_keys,
     }))
 }
 

@@ -23,6 +23,7 @@ diesel::table! {
         role -> Text,
         password_hash -> Text,
         created_at -> Timestamptz,
+        single_keys -> Bool,
     }
 }
 diesel::table! {

@@ -14,17 +14,25 @@ struct Asset {
 
 macro_rules! assets {
     ($($name:literal => $kind:literal),* $(,)?) => {
-        &[$(Asset { name: $name, kind: $kind, body: include_bytes!(concat!("../static/", $name)) }),*]
+        &[
+            // what pages use of the vendored sheet, then our own two, as they are built into one
+            Asset {
+                name: "styles.css",
+                kind: "text/css; charset=utf-8",
+                body: include_bytes!(concat!(env!("OUT_DIR"), "/styles.css")),
+            },
+            $(Asset { name: $name, kind: $kind, body: include_bytes!(concat!("../static/", $name)) }),*
+        ]
     };
 }
 
 const ASSETS: &[Asset] = assets![
-    "lantern.css" => "text/css; charset=utf-8",
-    "app.css" => "text/css; charset=utf-8",
-    "vendor/bulma-1.0.4.min.css" => "text/css; charset=utf-8",
+    "screens.css" => "text/css; charset=utf-8",
     "vendor/htmx.min.js" => "text/javascript; charset=utf-8",
     "js/theme.js" => "text/javascript; charset=utf-8",
     "js/keys.js" => "text/javascript; charset=utf-8",
+    "js/steps.js" => "text/javascript; charset=utf-8",
+    "js/tables.js" => "text/javascript; charset=utf-8",
     "js/sheet.js" => "text/javascript; charset=utf-8",
     "js/clock.js" => "text/javascript; charset=utf-8",
     "js/finish.js" => "text/javascript; charset=utf-8",

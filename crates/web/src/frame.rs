@@ -39,6 +39,8 @@ pub struct Frame {
     pub coach: bool,
     /// Look.
     pub theme: Theme,
+    /// Single keys act.
+    pub single_keys: bool,
     /// Steps of a class.
     pub steps: Option<Steps>,
     /// The hour beside a step.
@@ -64,6 +66,7 @@ impl Frame {
             part,
             coach: who.may(Act::Coach),
             theme: who.theme,
+            single_keys: who.sign_in.single_keys,
             steps: None,
             rail: None,
             lost: if gym.settings_lost { SETTINGS_LOST } else { "" },

@@ -16,6 +16,9 @@ mod plan_cache;
 pub mod post;
 mod routes;
 mod session;
+#[cfg(test)]
+#[path = "../build/trim.rs"]
+mod trim;
 
 pub use app::{App, Config, serve};
 

@@ -5,7 +5,7 @@ use crate::pages::log::{behind, finish};
 use crate::pages::{
     audit, bookings, brief, changes, classes, cycles, feed, floor, health, hour, hours, import, kit, learnt,
     loads, log, members, mine, pacing, people, progress, record, schools, set_up, settings, sheet, sheets,
-    signin, start, stimulus, timetable, variants, versions, warm_up, ways,
+    signin, start, stimulus, timetable, variants, versions, warm_up, ways, words,
 };
 use actix_web::web::{ServiceConfig, get, post, resource};
 
@@ -65,11 +65,13 @@ fn people_routes(c: &mut ServiceConfig) {
                 .route(post().to(people::join::join)),
         )
         .route("/changes", get().to(audit::show))
+        .route("/words", get().to(words::show))
         .route("/own", get().to(people::own::show))
         .route("/own/password", post().to(people::own::password))
         .route("/own/email", post().to(people::own::email))
         .route("/own/hall", post().to(people::halls::switch))
         .route("/own/others", post().to(people::own::others))
+        .route("/own/keys", post().to(people::own::keys))
         .service(
             resource("/own/second")
                 .route(get().to(people::second::show))

@@ -59,3 +59,38 @@ async fn names_are_tapped_as_they_come_in_and_a_late_tap_keeps_its_time() {
     c.wait().for_element(Locator::Css(&tap(&first))).await.unwrap();
     assert_eq!(hall.results().len(), 1);
 }
+
+#[tokio::test]
+async fn who_is_behind_is_cut_by_two_presses_and_their_phone_says_so() {
+    let hall = Hall::open().await;
+    hall.save_sheet(SHEET);
+    let (coach, phone) = (Browser::start(390, 844).await, Browser::start(390, 844).await);
+    let (c, p) = (&coach.client, &phone.client);
+    p.goto(&hall.url(&hall.card())).await.unwrap();
+    hall.sign_in(c).await;
+    hall.start_clock(330);
+    c.goto(&hall.url(&format!("/classes/{}/finish", hall.class))).await.unwrap();
+    until(c, "#clock", "5:").await;
+    let first = hall.members[0].to_string();
+    let tile = format!("#tile-0-{first}");
+    let pressed = seconds(&text(c, "#clock").await);
+    click(c, &format!("#late-0-{first}")).await;
+    until(c, &tile, "Round 1 done").await;
+    let said = text(c, &tile).await;
+    let behind = seconds(said.split("Behind at ").nth(1).unwrap().split('.').next().unwrap());
+    assert!((0..=2).contains(&(behind - pressed)), "the time of the press: {pressed} {said}");
+    click(c, &format!("{tile} .hl-late button")).await;
+    until(c, &tile, "Cut at").await;
+    let focused = c.execute("return document.activeElement.id", Vec::new()).await.unwrap();
+    assert_eq!(focused, serde_json::json!(tile[1..]), "the tile is where the hand is");
+    // the member's phone asks every ten seconds
+    for _ in 0..2 {
+        if p.find(Locator::Css(".hl-cut-said")).await.is_err() {
+            tokio::time::sleep(Duration::from_secs(6)).await;
+        }
+    }
+    until(p, ".hl-cut-said", " on: ").await;
+    click(c, &format!("#cut-back-0-{first}")).await;
+    until(c, "#said", "As planned again").await;
+    assert!(!text(c, &tile).await.contains("Cut at"));
+}

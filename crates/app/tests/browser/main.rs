@@ -6,6 +6,7 @@ mod decide;
 mod driver;
 mod finish;
 mod first;
+mod frame;
 mod hall;
 mod legible;
 mod outbox;

@@ -35,6 +35,7 @@ pub mod variants;
 pub mod versions;
 pub mod warm_up;
 pub mod ways;
+pub mod words;
 
 use crate::class_page::ClassPage;
 use crate::class_page::blocks_of;

@@ -143,7 +143,8 @@ mod tests {
     use super::*;
 
     /// Changes of nothing that others see, and addresses where nobody is signed in.
-    const APART: [&str; 11] = [
+    const APART: [&str; 12] = [
+        "/own/keys",
         "/sign-in/forgotten",
         "/own/hall",
         "/feed/{hall}",

@@ -8,7 +8,7 @@ use lantern_core::people::{Act, Role};
 pub fn asks(method: &Method, pattern: &str) -> Act {
     let reads = *method == Method::GET || *method == Method::HEAD;
     match pattern {
-        "/" | "/sign-out" | "/sign-in/code" => Act::Own,
+        "/" | "/sign-out" | "/sign-in/code" | "/words" => Act::Own,
         p if p == "/own" || p.starts_with("/own/") => Act::Own,
         "/classes" | "/classes/new" | "/classes/{id}" | "/classes/{id}/bookings" => Act::Book,
         "/classes/{id}/came" | "/timetable/make" | "/timetable/feed/{id}/settle" => Act::Book,

@@ -126,6 +126,8 @@ pub enum Theme {
     Light,
     /// The floor in the evening.
     Dark,
+    /// What the machine asks for: nobody has chosen.
+    System,
 }
 
 impl Theme {
@@ -133,7 +135,8 @@ impl Theme {
     pub fn of(request: &HttpRequest) -> Theme {
         match request.cookie("theme") {
             Some(c) if c.value() == "dark" => Theme::Dark,
-            _ => Theme::Light,
+            Some(c) if c.value() == "light" => Theme::Light,
+            _ => Theme::System,
         }
     }
 
@@ -142,13 +145,14 @@ impl Theme {
         match self {
             Theme::Light => "light",
             Theme::Dark => "dark",
+            Theme::System => "system",
         }
     }
 
     /// The other one.
     pub fn other(self) -> Theme {
         match self {
-            Theme::Light => Theme::Dark,
+            Theme::Light | Theme::System => Theme::Dark,
             Theme::Dark => Theme::Light,
         }
     }

@@ -379,3 +379,29 @@ fn another_email_signs_in_once_the_password_was_given() {
     assert!(account::check(&mut conn, &h.email, PASSWORD).unwrap().is_none());
     assert!(account::check(&mut conn, "new@hall.example", PASSWORD).unwrap().is_some());
 }
+
+#[test]
+fn what_is_kept_with_an_account_and_what_the_machine_asks_for() {
+    let s = Server::start();
+    let (h, other) = (s.hall("Alder", 1), s.hall("Birch", 1));
+    let (mut b, mut stranger) = (s.signed_in(&h), s.signed_in(&other));
+    let page = b.get("/words").body;
+    assert!(page.contains("id=\"stimulus\"") && page.contains("id=\"cut\""), "every word has its place");
+    // nobody chose: the machine does, until somebody does
+    assert!(page.contains("data-theme=\"system\""));
+    let own = b.cookie.clone();
+    for theme in ["dark", "light"] {
+        let chosen = b.get(&format!("/theme/{theme}")).head;
+        assert!(chosen.contains(&format!("theme={theme};")), "{chosen}");
+        b.cookie = format!("{own}; theme={theme}");
+        assert!(b.get("/words").body.contains(&format!("data-theme=\"{theme}\"")));
+    }
+    // single keys, of one account alone
+    let off = "data-single-keys=\"off\"";
+    assert!(!b.get("/words").body.contains(off));
+    assert_eq!(b.post("/own/keys", &[]).status, 303);
+    assert!(b.get("/words").body.contains(off) && s.signed_in(&h).get("/words").body.contains(off));
+    assert!(!stranger.get("/words").body.contains(off));
+    assert_eq!(b.post("/own/keys", &[("single", "on")]).status, 303);
+    assert!(!b.get("/words").body.contains(off));
+}

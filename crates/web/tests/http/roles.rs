@@ -57,7 +57,9 @@ fn of_role(s: &Server, h: &Hall, role: Role) -> Browse {
 }
 
 /// What is for the front desk too.
-const DESK: [&str; 23] = [
+const DESK: [&str; 25] = [
+    "/words",
+    "/own/keys",
     "/timetable/feed",
     "/own/email",
     "/own/hall",

@@ -299,7 +299,7 @@ fn after_cut(page: &ClassPage, w: &WorkoutPlan, i: usize, view: WorkView) -> Wor
     };
     let e = after.ends;
     let range = Range { low: e.low, middle: e.middle, high: e.high, provenance: Provenance::Estimated };
-    let axis = Axis::with(s, &[range.clone()], NARROW);
+    let axis = Axis::with(s, std::slice::from_ref(&range), NARROW);
     let (low, likely, high) = (clock(e.low), clock(e.middle), clock(e.high));
     let label = format!("likely {likely}, 80 per cent range {low} to {high}");
     WorkView {

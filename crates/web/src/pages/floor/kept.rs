@@ -51,6 +51,8 @@ pub async fn clock(app: Data<App>, token: Path<String>) -> Page {
     })
     .await?;
     let mut now = shown(wall.stage.as_deref(), wall.clock, Utc::now());
-    now["cuts"] = cuts.into();
+    if let Some(now) = now.as_object_mut() {
+        now.insert("cuts".to_owned(), cuts.into());
+    }
     Ok(HttpResponse::Ok().json(now))
 }

@@ -59,7 +59,7 @@ fn ends(e: &Ends) -> String {
 }
 
 /// The workout of a block by its id, with the member's place and id.
-fn of<'p>(page: &'p ClassPage, (member, block): (MemberId, u32)) -> Option<(&'p WorkoutPlan, usize)> {
+fn of(page: &ClassPage, (member, block): (MemberId, u32)) -> Option<(&WorkoutPlan, usize)> {
     let at = page.blocks.position(block)?;
     let w = page.plan.workouts.iter().find(|w| w.block == at)?;
     Some((w, page.plan.members.iter().position(|m| m.id == member.to_string())?))

@@ -3,9 +3,10 @@
 use super::halls;
 use crate::app::App;
 use crate::error::{Page, WebError};
-use crate::frame::{Area, Frame, html, html_as};
+use crate::frame::{Area, Frame, go, html, html_as};
 use crate::session::{Change, Who, blocking, hashing, limiter};
 use actix_session::Session;
+use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
@@ -171,4 +172,11 @@ pub async fn others(app: Data<App>, session: Session, change: Change) -> Page {
     })
     .await?;
     html(&shown)
+}
+
+/// `POST /own/keys`: whether single keys act on one's own pages.
+pub async fn keys(app: Data<App>, change: Change) -> Page {
+    let (here, act, hx) = (change.who.here(), change.fields.get("single") == "on", change.hx);
+    blocking(&app, move |conn, _| Ok(account::keep_single_keys(conn, here, act)?)).await?;
+    if hx { Ok(HttpResponse::NoContent().finish()) } else { go("/own") }
 }
