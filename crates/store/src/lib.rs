@@ -4,6 +4,7 @@
 pub mod account;
 pub mod audit;
 pub mod booking;
+pub mod card;
 pub mod carry;
 pub mod class;
 pub mod clock;

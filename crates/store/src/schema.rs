@@ -255,6 +255,9 @@ diesel::table! {
         position -> Integer,
         card_token -> Text,
         came -> Nullable<Text>,
+        card_sent_at -> Nullable<Timestamptz>,
+        card_opened_at -> Nullable<Timestamptz>,
+        card_paper_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {

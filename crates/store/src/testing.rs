@@ -88,6 +88,25 @@ pub fn set_sheet(conn: &mut PgConnection, gym: GymId, id: SessionId, text: &str)
     crate::sheet::save(conn, (gym, nobody), id, (text, &before.blocks), before.version)
 }
 
+/// Lets the wall's clock of a class run ahead by so many seconds, as time does.
+///
+/// # Errors
+/// When the database is away.
+pub fn run_ahead(
+    conn: &mut PgConnection,
+    class: crate::ids::ClassId,
+    seconds: i32,
+) -> crate::error::Result<()> {
+    use diesel::sql_types::{Integer, Uuid as SqlUuid};
+    sql_query(
+        "UPDATE classes SET clock_started_at = clock_started_at - make_interval(secs => $1) WHERE id = $2",
+    )
+    .bind::<Integer, _>(seconds)
+    .bind::<SqlUuid, _>(class.0)
+    .execute(conn)?;
+    Ok(())
+}
+
 /// Signs everybody of a hall out, as time does.
 ///
 /// # Errors

@@ -162,6 +162,7 @@ fn plan_routes(c: &mut ServiceConfig) {
 fn floor_routes(c: &mut ServiceConfig) {
     c.route("/classes/{id}/brief", get().to(brief::show))
         .route("/classes/{id}/floor", get().to(floor::cards::show))
+        .route("/classes/{id}/sent", post().to(floor::cards::sent))
         .route("/classes/{id}/paper/{what}", get().to(floor::papers::show))
         .route("/classes/{id}/wall", get().to(floor::wall::show))
         .route("/classes/{id}/wall/racks", get().to(floor::racks::show))

@@ -10,7 +10,7 @@ use lantern_core::roster::{Best, Max, Member, Trial};
 use lantern_core::units::Standard;
 use lantern_store::account::Role;
 use lantern_store::class::NewClass;
-use lantern_store::testing::{TestDatabase, set_sheet, sign_everybody_out};
+use lantern_store::testing::{TestDatabase, run_ahead, set_sheet, sign_everybody_out};
 use lantern_store::{
     ClassId, GymId, MemberId, account, booking, class, clock, decision, gym, kit, logbook, roster, sheet,
 };
@@ -139,6 +139,19 @@ impl Hall {
         // what is started as of some time ago has its lead-in behind it
         let pressed = Utc::now() - TimeDelta::seconds(10 + shows_s);
         clock::press(&mut conn, self.gym, self.class, Press::Start, pressed).unwrap();
+    }
+
+    /// A minute goes by in a second.
+    #[allow(dead_code)] // the pictures have one
+    pub async fn minute(&self) {
+        tokio::time::sleep(std::time::Duration::from_secs(1)).await;
+        run_ahead(&mut self.database.conn(), self.class, 59).unwrap();
+    }
+
+    /// Sets that were logged at its racks.
+    #[allow(dead_code)] // the pictures log none
+    pub fn sets(&self) -> usize {
+        lantern_store::lifting::list(&mut self.database.conn(), self.gym, self.class).unwrap().len()
     }
 
     /// Its server is gone, as where there is no line.

@@ -14,3 +14,4 @@ mod page;
 mod story;
 mod strength;
 mod walls;
+mod whole;

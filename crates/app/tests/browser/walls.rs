@@ -8,7 +8,8 @@ use std::time::Duration;
 
 const SHEET: &str = "# workout\n6 x 0:12 on 0:08 off\n10 burpees\n";
 
-async fn wall(hall: &Hall) -> Browser {
+/// A wall of the hall's class.
+pub async fn wall(hall: &Hall) -> Browser {
     let browser = Browser::start(1280, 720).await;
     hall.sign_in(&browser.client).await;
     browser.client.goto(&hall.url(&format!("/classes/{}/wall", hall.class))).await.unwrap();
@@ -16,7 +17,7 @@ async fn wall(hall: &Hall) -> Browser {
 }
 
 /// The moment of 0:00 by the screen's own clock, ms since 1970, once it is known.
-async fn zero(c: &Client) -> f64 {
+pub async fn zero(c: &Client) -> f64 {
     // several measures of the server's time are taken after the wall is told
     tokio::time::sleep(Duration::from_millis(800)).await;
     let zero =

@@ -143,7 +143,8 @@ mod tests {
     use super::*;
 
     /// Changes of nothing that others see, and addresses where nobody is signed in.
-    const APART: [&str; 12] = [
+    const APART: [&str; 13] = [
+        "/classes/{id}/sent",
         "/own/keys",
         "/sign-in/forgotten",
         "/own/hall",

@@ -190,6 +190,11 @@ impl FromRequest for Who {
     }
 }
 
+/// The hall of whoever is signed in at this browser, where somebody is. It opens nothing.
+pub fn coach_of(request: &HttpRequest) -> Option<GymId> {
+    Some(request.get_session().get::<(GymId, SignInId)>("in").ok()??.0)
+}
+
 /// Nobody is signed in: a script is told so and keeps what it has, a page leads to the sign-in and back.
 fn sign_in_first(request: &HttpRequest) -> WebError {
     if request.headers().contains_key("HX-Request") {

@@ -415,3 +415,34 @@ fn every_clock_has_all_its_pages() {
         }
     }
 }
+
+#[test]
+fn it_is_kept_which_way_a_card_went_and_a_coach_opens_none() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut b = s.signed_in(&h);
+    let card = booking::planned(&mut s.database.conn(), h.gym, h.class).unwrap()[0].card_token.clone();
+    let went = |s: &Server| {
+        let all = lantern_store::card::of_class(&mut s.database.conn(), h.gym, h.class).unwrap();
+        let w = all[&h.member];
+        (w.sent.is_some(), w.opened.is_some(), w.on_paper.is_some())
+    };
+    assert_eq!(b.get(&format!("/card/{card}")).status, 200);
+    assert_eq!(went(&s), (false, false, false), "the coach looked at it");
+    let floor = format!("/classes/{}/floor", h.class);
+    assert!(!b.get(&floor).body.contains("opened "));
+    assert_eq!(s.browse().get(&format!("/card/{card}")).status, 200);
+    assert_eq!(went(&s), (false, true, false));
+    let sent = format!("/classes/{}/sent", h.class);
+    assert_eq!(b.post(&sent, &[("member", &h.member.to_string())]).status, 303);
+    assert_eq!(b.get(&format!("/classes/{}/paper/log", h.class)).status, 200);
+    assert_eq!(went(&s), (true, true, false));
+    assert_eq!(b.get(&format!("/classes/{}/paper/cards", h.class)).status, 200);
+    assert_eq!(went(&s), (true, true, true));
+    let page = b.get(&floor).body;
+    assert!(page.contains("sent ") && page.contains(" · opened ") && page.contains(" · on paper "), "{page}");
+    // nobody else's
+    assert_eq!(b.post(&sent, &[("member", "01900000-0000-7000-8000-000000000000")]).status, 404);
+    let mut stranger = s.signed_in(&s.hall("Birch", 1));
+    assert_eq!(stranger.post(&sent, &[("member", &h.member.to_string())]).status, 404);
+}

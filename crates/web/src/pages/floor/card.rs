@@ -12,7 +12,7 @@ use crate::pages::Mark as PageMark;
 use crate::pages::floor::wall;
 use crate::pages::pacing::shown_rounds;
 use crate::pages::versions::range_of;
-use crate::session::{Theme, apart, blocking};
+use crate::session::{Theme, apart, blocking, coach_of};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -24,6 +24,7 @@ use lantern_core::units::{Provenance, clock};
 use lantern_core::versions::Tier;
 use lantern_store::MemberId;
 use lantern_store::booking;
+use lantern_store::card::{Way, went};
 use lantern_store::cut::Taken;
 use lantern_store::shown::Why;
 
@@ -355,6 +356,11 @@ pub async fn show(app: Data<App>, request: HttpRequest, token: Path<String>) -> 
     let page = planned(&app, gym, class).await?;
     let i = page.plan.members.iter().position(|m| m.id == member.to_string()).ok_or(WebError::NoPlace)?;
     page.shown(&app, Why::Card).await?;
+    // a coach of the hall who looks at a card is not its member
+    if coach_of(&request) != Some(gym) {
+        let of = (gym, class);
+        blocking(&app, move |conn, _| Ok(went(conn, of, Some(member), Way::Opened)?)).await?;
+    }
     let page = apart(move |_| {
         let name = page.plan.members.get(i).map(|m| m.name.clone()).unwrap_or_default();
         Ok(CardPage {

@@ -1,17 +1,21 @@
 //! The coach's list of cards and the way to the wall.
 
 use crate::app::App;
-use crate::class_page::planned;
+use crate::class_page::{ClassPage, planned};
+use crate::day::on_clock;
 use crate::error::Page;
-use crate::frame::{Frame, html};
+use crate::frame::{Frame, go, html};
 use crate::pages::floor::wall;
 use crate::pages::id;
-use crate::session::{Who, apart};
+use crate::session::{Change, Who, apart, blocking};
+use actix_web::HttpResponse;
 use actix_web::web::{Data, Path};
 use askama::Template;
+use chrono::{DateTime, Utc};
 use lantern_core::hour::{Press, WallClock};
 use lantern_core::versions::Tier;
-use lantern_store::ClassId;
+use lantern_store::card::{Way, Went};
+use lantern_store::{ClassId, MemberId, card};
 
 #[derive(Template)]
 #[template(path = "floor/page.html")]
@@ -53,12 +57,31 @@ struct Card {
     tier: Option<Tier>,
     loads: String,
     token: String,
+    /// Key of the member.
+    id: String,
+    /// What became of it, in words; empty: nothing yet.
+    went: String,
+}
+
+/// `sent 16:02 · opened 16:10`, with the day where it is not the class's.
+fn went(page: &ClassPage, went: Option<&Went>) -> String {
+    let Some(w) = went else { return String::new() };
+    let at = |t: &DateTime<Utc>| {
+        let t = on_clock(t, page.zone);
+        let same = t.date() == page.class.starts_at.date();
+        t.format(if same { "%H:%M" } else { "%-d %b %H:%M" }).to_string()
+    };
+    let ways = [("sent", w.sent), ("opened", w.opened), ("on paper", w.on_paper)];
+    let said = ways.iter().filter_map(|(word, t)| Some(format!("{word} {}", at(&(*t)?))));
+    said.collect::<Vec<_>>().join(" · ")
 }
 
 /// `GET /classes/{id}/floor`.
 pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     let class = ClassId(id(&path)?);
     let page = planned(&app, who.gym(), class).await?;
+    let gym = who.gym();
+    let ways = blocking(&app, move |conn, _| Ok(card::of_class(conn, gym, class)?)).await?;
     let page = apart(move |_| {
         let cards = page
             .bookings
@@ -84,6 +107,8 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
                     tier: page.plan.workouts.first().and_then(|w| w.placed.get(i?)).map(|p| p.tier),
                     loads: loads.collect::<Vec<_>>().join(", "),
                     token: b.card_token.clone(),
+                    id: b.member.to_string(),
+                    went: went(&page, ways.get(&b.member)),
                 }
             })
             .collect();
@@ -104,4 +129,12 @@ pub async fn show(app: Data<App>, who: Who, path: Path<String>) -> Page {
     })
     .await?;
     html(&page)
+}
+
+/// `POST /classes/{id}/sent`: the link of a member's card was copied.
+pub async fn sent(app: Data<App>, change: Change, path: Path<String>) -> Page {
+    let (class, member) = (ClassId(id(&path)?), MemberId(id(change.fields.get("member"))?));
+    let of = (change.who.gym(), class);
+    blocking(&app, move |conn, _| Ok(card::went(conn, of, Some(member), Way::Sent)?)).await?;
+    if change.hx { Ok(HttpResponse::NoContent().finish()) } else { go(&format!("/classes/{class}/floor")) }
 }

@@ -8,7 +8,7 @@ use crate::error::{Page, WebError};
 use crate::frame::{Frame, html};
 use crate::pages::brief::{WorkoutView, workout_view};
 use crate::pages::id;
-use crate::session::{Who, apart};
+use crate::session::{Who, apart, blocking};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -17,6 +17,7 @@ use lantern_core::plan::{LiftPlan, brief};
 use lantern_core::roster::Member;
 use lantern_core::versions::Tier;
 use lantern_store::ClassId;
+use lantern_store::card::{self, Way};
 use lantern_store::shown::Why;
 
 /// A paper.
@@ -120,6 +121,8 @@ pub async fn show(app: Data<App>, who: Who, request: HttpRequest, path: Path<(St
     if paper == Paper::Cards {
         // a printed range is a shown one
         page.shown(&app, Why::Card).await?;
+        let of = (who.gym(), class);
+        blocking(&app, move |conn, _| Ok(card::went(conn, of, None, Way::OnPaper)?)).await?;
     }
     let host = {
         let here = request.connection_info();

@@ -26,6 +26,7 @@ use std::collections::HashMap;
 #[template(path = "plan/rack.html")]
 struct RackPage {
     theme: Theme,
+    single_keys: bool,
     account: String,
     base: String,
     csrf: String,
@@ -200,6 +201,7 @@ fn view(
     };
     Ok(RackPage {
         theme: who.theme,
+        single_keys: who.sign_in.single_keys,
         account: who.account().to_string(),
         base: page.base(),
         csrf: who.sign_in.csrf.clone(),
