@@ -111,6 +111,8 @@ async fn walls_turn_together_and_one_without_a_line_follows_when_it_is_back() {
     other.offline(true).await;
     until(b, "#net", "No connection").await;
     press(a, "n").await;
+    until(a, "#part", "Burpee").await;
+    press(a, "n").await;
     until(a, "#start", "Start the clock").await;
     press(a, " ").await;
     until(a, "#what", "starts in").await;

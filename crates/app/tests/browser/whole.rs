@@ -95,6 +95,12 @@ async fn a_whole_hour_runs_on_every_screen_and_a_cut_line_loses_nothing() {
     assert!(hall.sets() >= 3, "{}", hall.sets());
 
     // the workout: names are tapped as they come in; in the middle a wall and the coach's phone have no line
+    // the brief counts down on both walls
+    next_part(&hall, coach, "Brief").await;
+    for c in [a, b] {
+        until(c, "#part", "Burpee").await;
+    }
+    hall.minute().await;
     next_part(&hall, coach, "Workout").await;
     for c in [a, b] {
         until(c, "#part", "Full").await;

@@ -11,6 +11,8 @@ pub enum Stage {
     WarmUp,
     /// Lifts of a block: the set, who lifts at each rack.
     Strength(usize),
+    /// What a workout is and its pace, before it.
+    Brief(usize),
     /// A workout.
     Workout(usize),
     /// Time that is left.
@@ -26,6 +28,7 @@ impl Stage {
             Stage::Before => None,
             Stage::WarmUp => Some("warm-up".to_owned()),
             Stage::Strength(b) => Some(format!("strength-{b}")),
+            Stage::Brief(b) => Some(format!("brief-{b}")),
             Stage::Workout(b) => Some(format!("workout-{b}")),
             Stage::CoolDown => Some("cool-down".to_owned()),
             Stage::Results => Some("results".to_owned()),
@@ -41,6 +44,7 @@ impl Stage {
             Some("results") => Stage::Results,
             _ => block("strength-")
                 .map(Stage::Strength)
+                .or_else(|| block("brief-").map(Stage::Brief))
                 .or_else(|| block("workout-").map(Stage::Workout))
                 .unwrap_or(Stage::Before),
         }
@@ -50,6 +54,7 @@ impl Stage {
     pub fn at_block(self, to: impl Fn(usize) -> Option<usize>) -> Option<Stage> {
         Some(match self {
             Stage::Strength(b) => Stage::Strength(to(b)?),
+            Stage::Brief(b) => Stage::Brief(to(b)?),
             Stage::Workout(b) => Stage::Workout(to(b)?),
             other => other,
         })
@@ -61,6 +66,7 @@ impl Stage {
             Stage::Before => "Before",
             Stage::WarmUp => "Warm-up",
             Stage::Strength(_) => "Strength",
+            Stage::Brief(_) => "Brief",
             Stage::Workout(_) => "Workout",
             Stage::CoolDown => "Cool-down",
             Stage::Results => "Results",
@@ -69,7 +75,7 @@ impl Stage {
 
     /// Whether its clock runs as soon as it is shown; a workout is started with a lead-in, results have none.
     pub fn starts_itself(self) -> bool {
-        matches!(self, Stage::WarmUp | Stage::Strength(_) | Stage::CoolDown)
+        matches!(self, Stage::WarmUp | Stage::Strength(_) | Stage::Brief(_) | Stage::CoolDown)
     }
 }
 
@@ -79,6 +85,7 @@ pub fn stages(slots: &[Slot]) -> Vec<Stage> {
         Some(match (s.part, s.block) {
             (HourPart::WarmUp, _) => Stage::WarmUp,
             (HourPart::Strength, Some(b)) => Stage::Strength(b),
+            (HourPart::WorkoutBrief, Some(b)) => Stage::Brief(b),
             (HourPart::Workout, Some(b)) => Stage::Workout(b),
             (HourPart::CoolDown, _) => Stage::CoolDown,
             _ => return None,
@@ -104,15 +111,16 @@ mod tests {
             WantedLength::of(HourPart::Brief, None, BRIEF, ""),
             WantedLength::of(HourPart::WarmUp, None, WARM_UP, ""),
             WantedLength::of(HourPart::Strength, Some(1), [900, 900], ""),
+            WantedLength::of(HourPart::WorkoutBrief, Some(2), [120, 120], ""),
             WantedLength::of(HourPart::Workout, Some(2), [600, 600], ""),
             WantedLength::of(HourPart::Workout, Some(2), [600, 600], ""),
             WantedLength::of(HourPart::CoolDown, None, COOL_DOWN, ""),
         ];
         let all = stages(&hour(3600, parts, &[], None).slots);
-        let (strength, workout) = (Stage::Strength(1), Stage::Workout(2));
+        let (strength, brief, workout) = (Stage::Strength(1), Stage::Brief(2), Stage::Workout(2));
         assert_eq!(
             all,
-            [Stage::Before, Stage::WarmUp, strength, workout, Stage::CoolDown, Stage::Results],
+            [Stage::Before, Stage::WarmUp, strength, brief, workout, Stage::CoolDown, Stage::Results],
             "heats are one part"
         );
         assert!(all.iter().all(|s| Stage::read(s.key().as_deref()) == *s));
@@ -120,7 +128,8 @@ mod tests {
             assert_eq!(Stage::read(Some(bad)), Stage::Before, "{bad}");
         }
         assert_eq!(strength.at_block(|b| Some(b + 3)), Some(Stage::Strength(4)));
-        assert_eq!(workout.at_block(|_| None), None);
+        assert_eq!((workout.at_block(|_| None), brief.at_block(|_| None)), (None, None));
+        assert!(brief.starts_itself() && !workout.starts_itself());
         assert_eq!(Stage::Results.at_block(|_| None), Some(Stage::Results));
     }
 }

@@ -21,9 +21,9 @@ pub use search::{
     candidates as candidates_of, fit_of, make, search_of, without,
 };
 pub use work::{
-    Along, Clock, Compiled, Line, Phase, PhaseKind, Section, Tier, Weight, Work, board_of_units, board_reps,
-    compile, compile_lines, even_up, friendly, friendly_count, friendly_counts, line_kg, own_levels,
-    rounds_of_units,
+    Along, Call, Clock, Compiled, Line, Phase, PhaseKind, Section, Tier, Weight, Work, board_of_units,
+    board_reps, compile, compile_lines, even_up, friendly, friendly_count, friendly_counts, line_kg,
+    own_levels, rounds_of_units,
 };
 
 #[cfg(test)]

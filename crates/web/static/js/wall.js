@@ -30,6 +30,9 @@
     const p = { key: el.dataset.part, end: Number(el.dataset.end), scale: Number(el.dataset.scale), versions, phases, words: by('what').textContent, cues: [], own: own.length > 0 };
     p.inTurn = own.length > 0 || phases.length > 1; // else the whole clock is one phase and counts up
     p.down = !p.inTurn && versions.length === 0 && p.end > 0; // time that is left
+    // what interrupts everybody is said for some seconds
+    p.calls = parts(el.dataset.calls).map(([at, ...words]) => [Number(at), words.join(' ')]);
+    p.calls.forEach(([at, words]) => { if (at > 0) p.cues.push([at, 'change', words]); });
     const last3 = (at) => [3, 2, 1].forEach((s) => p.cues.push([at - s, 'tick']));
     if (!p.own && !p.down) {
       last3(0);
@@ -149,9 +152,9 @@
     }
     const now = part.end > 0 ? Math.min(stands, part.end) : stands;
     if (before !== null && stands - before < 2) {
-      part.cues.filter(([at]) => before < at && at <= stands).slice(-1).forEach(([, kind]) => {
+      part.cues.filter(([at]) => before < at && at <= stands).slice(-1).forEach(([, kind, words]) => {
         signal(kind);
-        if (SAYS[kind]) word = [SAYS[kind], Date.now() + 4000];
+        if (words || SAYS[kind]) word = [words || SAYS[kind], Date.now() + (words ? 8000 : 4000)];
       });
     }
     before = stands;

@@ -114,6 +114,15 @@ fn walls_turn_to_the_next_part_together_and_each_part_keeps_its_clock() {
         "{page}"
     );
     turn(&mut b, "next", "strength-0");
+    let brief = told.told();
+    assert!(brief["stage"] == "brief-1" && brief["started"].is_i64(), "{brief}");
+    let page = b.get(&wall).body;
+    assert!(
+        page.contains("wbrief") && page.contains("data-end=\"120\"") && page.contains("<b>Burpee</b>"),
+        "{page}"
+    );
+    assert!(!page.contains("Alder Member"), "no names");
+    turn(&mut b, "next", "brief-1");
     let work = told.told();
     assert!(
         work["stage"] == "workout-1" && work["started"].is_null(),
@@ -188,4 +197,20 @@ fn papers_have_everybody_on_them_and_no_reason_of_a_limit() {
     }
     assert_eq!(b.get(&at("poster")).status, 404);
     assert_eq!(s.signed_in(&theirs).get(&at("cards")).status, 404);
+}
+
+#[test]
+fn what_interrupts_everybody_is_called_with_its_number_where_all_have_the_same() {
+    let s = Server::start();
+    let h = s.hall("Alder", 2);
+    let mut conn = s.database.conn();
+    let session = lantern_store::class::find(&mut conn, h.gym, h.class).unwrap().session;
+    let sheet = "# workout cap 12:00\nfor time\n100 air squats\non every minute: 5 burpees";
+    lantern_store::testing::set_sheet(&mut conn, h.gym, session, sheet).unwrap();
+    let page = s.signed_in(&h).get(&format!("/classes/{}/wall", h.class)).body;
+    let calls = page.split("data-calls=\"").nth(1).unwrap().split('"').next().unwrap();
+    let all: Vec<(&str, &str)> = calls.split(';').map(|c| c.split_once(',').unwrap()).collect();
+    assert_eq!(all.iter().map(|c| c.0).take(3).collect::<Vec<_>>(), ["60", "120", "180"], "{calls}");
+    assert_eq!(all.len(), 11, "none at the cap: {calls}");
+    assert!(all.iter().all(|c| c.1 == all[0].1 && c.1.ends_with("burpees")), "{calls}");
 }

@@ -51,6 +51,8 @@ pub struct Taught {
 /// A workout of the brief.
 #[derive(Debug, Clone, PartialEq)]
 pub struct BriefWorkout {
+    /// Block of the sheet, from 0.
+    pub block: usize,
     /// Its own name.
     pub name: Option<String>,
     /// Its clock in words.
@@ -167,6 +169,7 @@ fn workout(plan: &ClassPlan, w: &WorkoutPlan, cautions: &[Note]) -> BriefWorkout
         cautions,
     });
     BriefWorkout {
+        block: w.block,
         name: w.name.clone(),
         clock,
         cap_s,

@@ -19,7 +19,7 @@ pub use compile::{Compiled, compile, compile_lines, line_kg};
 pub use friendly::{even_up, friendly, friendly_at_most, friendly_count, friendly_counts};
 pub use from_sheet::own_levels;
 pub use line::{Along, Line, OnSheet, Weight};
-pub use phases::{Phase, PhaseKind};
+pub use phases::{Call, Phase, PhaseKind};
 
 use crate::sheet::{Team, TeamMode, When};
 use crate::stimulus::Stimulus;

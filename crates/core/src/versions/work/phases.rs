@@ -2,9 +2,12 @@
 //! one has its turn.
 
 use super::{Clock, Work};
+use crate::sheet::When;
 
 /// More are shown of no clock: an hour of ten seconds.
 const MOST: usize = 400;
+/// Calls of one line that are given.
+const MOST_CALLS: usize = 120;
 /// Cycles of a clock that runs until one fails.
 const MOST_UNTIL_FAILURE: u32 = 60;
 
@@ -73,7 +76,30 @@ impl Row {
     }
 }
 
+/// Something that interrupts everybody as the clock says.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Call {
+    /// s on the workout's clock.
+    pub at_s: u32,
+    /// Line of the work that is done then.
+    pub line: usize,
+}
+
 impl Work {
+    /// The interruptions that the clock calls for, before a moment in s.
+    pub fn calls(&self, until_s: u32) -> Vec<Call> {
+        let mut out: Vec<Call> = Vec::new();
+        for (line, l) in self.lines.iter().enumerate() {
+            if let Some(When::OnTheClock { every_s, from_zero }) = l.around {
+                let first = if from_zero { 0 } else { every_s };
+                let all = (first..until_s).step_by(every_s.max(1) as usize).take(MOST_CALLS);
+                out.extend(all.map(|at_s| Call { at_s, line }));
+            }
+        }
+        out.sort_by_key(|c| (c.at_s, c.line));
+        out
+    }
+
     /// The phases of its clock, part after part, up to the first part that everybody ends in their own time; empty where the
     /// first is such a one.
     pub fn phases(&self) -> Vec<Phase> {
@@ -139,6 +165,18 @@ mod tests {
             "they end where the clock does"
         );
         all.iter().map(|p| (p.from_s, p.to_s, p.kind, p.number, p.line)).collect()
+    }
+
+    #[test]
+    fn what_interrupts_is_called_as_the_clock_says() {
+        let of = |text: &str, until| Work::from_block(&read(text).sheet.blocks[0]).unwrap().calls(until);
+        let sheet =
+            "# workout cap 12:00\nfor time\n100 wall balls 9/6 kg\non every minute from 0:00: 5 burpees";
+        let all = of(sheet, 180);
+        assert_eq!(all.iter().map(|c| c.at_s).collect::<Vec<_>>(), [0, 60, 120], "{all:?}");
+        let line = all[0].line;
+        assert!(all.iter().all(|c| c.line == line));
+        assert_eq!(of("# workout cap 12:00\nfor time\n100 wall balls 9/6 kg", 600), []);
     }
 
     #[test]

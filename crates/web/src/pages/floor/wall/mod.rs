@@ -23,7 +23,7 @@ use lantern_store::ClassId;
 use lantern_store::clock::{find, press, start, turn};
 use lantern_store::logbook::Logged;
 use lantern_store::shown::Why;
-use parts::{CoolDown, Results, Steps, Strength};
+use parts::{BriefPanel, CoolDown, Results, Steps, Strength};
 use versions::VersionsPanel;
 
 #[derive(Template)]
@@ -54,6 +54,7 @@ enum Panel {
     Versions(VersionsPanel),
     WarmUp(Steps),
     Strength(Strength),
+    Brief(BriefPanel),
     CoolDown(CoolDown),
     Results(Results),
 }
@@ -107,7 +108,7 @@ pub(super) fn turns(page: &ClassPage) -> (&'static str, (&'static str, &'static 
 fn workout_of(page: &ClassPage, stage: Stage) -> Option<&WorkoutPlan> {
     let mut planned = page.plan.workouts.iter().filter(|w| w.waits.is_none());
     match stage {
-        Stage::Workout(b) => planned.find(|w| w.block == b),
+        Stage::Workout(b) | Stage::Brief(b) => planned.find(|w| w.block == b),
         _ => planned.next(),
     }
 }
@@ -122,6 +123,7 @@ fn panel(page: &ClassPage, stage: Stage, logged: &[Logged]) -> Panel {
         Stage::Workout(_) => Panel::Versions(versions::panel(page, workout_of(page, stage), false)),
         Stage::WarmUp => Panel::WarmUp(parts::warm_up(page)),
         Stage::Strength(b) => Panel::Strength(parts::strength(page, b)),
+        Stage::Brief(b) => Panel::Brief(parts::brief_of(page, b)),
         Stage::CoolDown => Panel::CoolDown(parts::cool_down(page, logged)),
         Stage::Results => Panel::Results(parts::results(page, logged)),
     }
@@ -138,6 +140,7 @@ fn view(page: &ClassPage, csrf: String, now: DateTime<Utc>, logged: &[Logged]) -
         }
         Panel::WarmUp(s) => ("Warm-up".to_owned(), String::new(), s.end, s.end.max(60.0)),
         Panel::Strength(s) => (s.name.clone(), s.what.clone(), s.end, s.end.max(60.0)),
+        Panel::Brief(b) => (b.name.clone(), b.what.clone(), b.end, b.end.max(60.0)),
         Panel::CoolDown(c) => ("Cool-down".to_owned(), String::new(), c.end, c.end.max(60.0)),
         Panel::Results(_) => (page.name(), "results".to_owned(), 0.0, 60.0),
     };

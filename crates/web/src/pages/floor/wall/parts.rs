@@ -3,6 +3,7 @@
 use crate::class_page::ClassPage;
 use lantern_core::hour::{HourPart, Slot};
 use lantern_core::movement::catalogue;
+use lantern_core::plan::{BriefVersion, PaceLine, brief};
 use lantern_core::plan::{LiftPlan, SetPhase, SetPhaseKind, StrengthPlan, WorkoutPlan};
 use lantern_core::sheet::BlockKind;
 use lantern_core::units::clock;
@@ -48,6 +49,18 @@ pub(super) struct RowView {
     /// Weights set by set: `60|62.5|65`.
     pub(super) weights: String,
     pub(super) first: String,
+}
+
+/// A workout before it begins: what each version is, its pace, and a cue for each movement.
+pub(super) struct BriefPanel {
+    pub(super) name: String,
+    pub(super) what: String,
+    pub(super) end: f64,
+    pub(super) versions: Vec<(Tier, Vec<String>, String)>,
+    /// Class of the size of the versions' lines.
+    pub(super) size: &'static str,
+    /// (movement, its first cue).
+    pub(super) points: Vec<(String, String)>,
 }
 
 /// What is done at the end, and what came out.
@@ -156,6 +169,38 @@ fn lift(page: &ClassPage, l: &LiftPlan) -> LiftView {
         _ => "is-most",
     };
     LiftView { turn_s: l.time.turn_s, racks, size }
+}
+
+/// Rows of the wall below versions of four lines for what is said of movements, in two columns; each line more takes one.
+const POINT_ROWS: usize = 2;
+/// Letters of a row that fit half of the wall.
+const POINT: usize = 50;
+
+/// The brief of a workout.
+pub(super) fn brief_of(page: &ClassPage, block: usize) -> BriefPanel {
+    let all = brief(&page.plan);
+    let found = all.workouts.into_iter().find(|w| w.block == block);
+    let (mut name, mut what, mut versions, mut points) = <(String, String, Vec<_>, Vec<_>)>::default();
+    if let Some(w) = found {
+        name = w.name.unwrap_or_else(|| page.name());
+        let cap = w.cap_s.map(|c| format!(", cap {}", clock(f64::from(c)))).unwrap_or_default();
+        what = format!("{}{cap}", w.clock);
+        let pace = |v: &BriefVersion| v.pace.as_ref().map(PaceLine::says).unwrap_or_default();
+        versions = w.versions.into_iter().map(|v| (v.tier, v.lines.clone(), pace(&v))).collect();
+        let fits = |(name, cue): &(String, String)| name.chars().count() + cue.chars().count() < POINT;
+        let cued = w.movements.into_iter().filter_map(|m| Some((m.name, m.cues.into_iter().next()?)));
+        points = cued.filter(fits).collect();
+    }
+    let lines = versions.iter().map(|v: &(Tier, Vec<String>, String)| v.1.len()).max().unwrap_or(0);
+    points.truncate(2 * POINT_ROWS.saturating_sub(lines.saturating_sub(4)));
+    BriefPanel {
+        name,
+        what,
+        end: length(page, |s| s.part == HourPart::WorkoutBrief && s.block == Some(block)),
+        versions,
+        size: if lines > 6 { "is-most" } else { "is-many" },
+        points,
+    }
 }
 
 /// What the sheet says of the cool-down, its time, and results as they stand.

@@ -4,10 +4,11 @@
 use crate::class_page::ClassPage;
 use crate::draw::esc;
 use crate::pages::versions::members;
+use lantern_core::movement::say::spoken_for;
 use lantern_core::plan::WorkoutPlan;
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::clock as write_clock;
-use lantern_core::versions::{PhaseKind, Tier, Work};
+use lantern_core::versions::{Call, Line, PhaseKind, Tier, Version, Work};
 use std::fmt::Write as _;
 
 /// Width of the scale bar, px.
@@ -24,6 +25,8 @@ pub(super) struct VersionsPanel {
     pub(super) said: Said,
     pub(super) size: &'static str,
     pub(super) waits: String,
+    /// `at,words;…` in seconds: what everybody is called to.
+    pub(super) calls: String,
 }
 
 /// What is said to the class while the clock stands, in its place.
@@ -111,6 +114,20 @@ fn phases(work: &Work, line_of: &[usize]) -> String {
         format!("{},{},{kind},{},{},{line}", p.from_s, p.to_s, p.number, p.of)
     };
     work.phases().into_iter().map(one).collect::<Vec<_>>().join(";")
+}
+
+/// What interrupts everybody, as it is called: with its number where all versions have the same.
+fn calls(w: &WorkoutPlan, until_s: f64) -> String {
+    let Some(first) = w.versions.first() else { return String::new() };
+    let words = |line: usize| {
+        let text = |v: &Version| v.work.lines.get(line).map(Line::short_text).unwrap_or_default();
+        let same = w.versions.iter().all(|v| text(v) == text(first));
+        let bare = || first.work.lines.get(line).map(|l| spoken_for(&l.movement, 2.0)).unwrap_or_default();
+        let said = if same { text(first) } else { bare() };
+        said.replace([',', ';'], " ")
+    };
+    let one = |c: Call| format!("{},{}", c.at_s, words(c.line));
+    first.work.calls(until_s as u32).into_iter().map(one).collect::<Vec<_>>().join(";")
 }
 
 /// Sizes of messages: class, characters in a line and lines that fit the clock's place.
@@ -222,6 +239,7 @@ pub(super) fn panel(page: &ClassPage, w: Option<&WorkoutPlan>, named: bool) -> V
         bar: bar(s, scale),
         said: said(&page.plan.sheet.messages),
         size: size(&versions),
+        calls: w.map(|w| calls(w, scale)).unwrap_or_default(),
         versions,
         waits: waits.unwrap_or_else(|| "No workout on the sheet yet.".to_owned()),
     }
@@ -231,7 +249,6 @@ pub(super) fn panel(page: &ClassPage, w: Option<&WorkoutPlan>, named: bool) -> V
 mod tests {
     use super::*;
     use lantern_core::sheet::read;
-    use lantern_core::versions::{Line, Work};
 
     #[test]
     fn lines_of_the_wall_are_short() {
