@@ -55,104 +55,127 @@ async fn lift(rack: &Client) {
     }
 }
 
+/// The hall and its screens.
+struct Screens {
+    hall: Hall,
+    walls: [Browser; 2],
+    tablet: Browser,
+    phone: Browser,
+    desk: Browser,
+}
+
+impl Screens {
+    async fn open() -> Screens {
+        let hall = Hall::of(MEMBERS).await;
+        hall.save_sheet(SHEET);
+        let walls = [wall(&hall).await, wall(&hall).await];
+        let [tablet, phone, desk] =
+            [Browser::start(1024, 768).await, Browser::start(390, 844).await, Browser::start(390, 844).await];
+        hall.sign_in(&tablet.client).await;
+        tablet.client.goto(&hall.url(&format!("/classes/{}/rack/1", hall.class))).await.unwrap();
+        phone.client.goto(&hall.url(&hall.card())).await.unwrap();
+        hall.sign_in(&desk.client).await;
+        Screens { hall, walls, tablet, phone, desk }
+    }
+
+    fn both(&self) -> [&Client; 2] {
+        [&self.walls[0].client, &self.walls[1].client]
+    }
+
+    /// The coach's phone turns to the next part, which both walls show.
+    async fn turn(&self, part: &str, css: &str, shows: &str) {
+        next_part(&self.hall, &self.desk.client, part).await;
+        for c in self.both() {
+            until(c, css, shows).await;
+        }
+    }
+
+    async fn minutes(&self, n: usize) {
+        for _ in 0..n {
+            self.hall.minute().await;
+        }
+    }
+
+    /// A wall and the coach's phone have a line, or none.
+    async fn offline(&self, off: bool) {
+        self.walls[1].offline(off).await;
+        self.desk.offline(off).await;
+    }
+
+    /// Names are tapped as they come in, two of them without a line; what the phone showed at each tap.
+    async fn tap(&self) -> Vec<i64> {
+        let (coach, mut shown) = (&self.desk.client, Vec::new());
+        for (i, member) in self.hall.members.iter().enumerate() {
+            self.minutes(1).await;
+            if i == 2 {
+                self.offline(true).await;
+                until(self.both()[1], "#net", "No connection").await;
+            }
+            until(coach, "#clock", ":").await;
+            shown.push(seconds(&text(coach, "#clock").await).unwrap());
+            click(coach, &format!("#tap-1-{member}")).await;
+            if i == 3 {
+                until(coach, "#lost", "Nothing is lost: 2 to send").await;
+                self.offline(false).await;
+                in_step((coach, "#clock"), (self.both()[0], "#clock")).await;
+            }
+            if !(2..=3).contains(&i) {
+                until(coach, &format!("#tile-1-{member}"), "Undo").await;
+            }
+        }
+        shown
+    }
+
+    /// Times of all results, once all are logged.
+    async fn logged(&self) -> Vec<i64> {
+        for _ in 0..100 {
+            if self.hall.results().len() == MEMBERS {
+                break;
+            }
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
+        let results = self.hall.results();
+        let mut out: Vec<i64> = results.iter().filter_map(|r| seconds(r.split(' ').next_back()?)).collect();
+        out.sort_unstable();
+        out
+    }
+}
+
 #[tokio::test]
 async fn a_whole_hour_runs_on_every_screen_and_a_cut_line_loses_nothing() {
-    let hall = Hall::of(MEMBERS).await;
-    hall.save_sheet(SHEET);
-    let (one, other) = (wall(&hall).await, wall(&hall).await);
-    let (a, b) = (&one.client, &other.client);
-    let [tablet, phone, desk] =
-        [Browser::start(1024, 768).await, Browser::start(390, 844).await, Browser::start(390, 844).await];
-    let (rack, card, coach) = (&tablet.client, &phone.client, &desk.client);
-    hall.sign_in(rack).await;
-    rack.goto(&hall.url(&format!("/classes/{}/rack/1", hall.class))).await.unwrap();
-    card.goto(&hall.url(&hall.card())).await.unwrap();
-    hall.sign_in(coach).await;
-
-    // warm-up, drill by drill
-    next_part(&hall, coach, "Warm-up").await;
-    for c in [a, b] {
-        until(c, "#what", "1 of ").await;
-    }
+    let s = Screens::open().await;
+    let ([a, b], rack) = (s.both(), &s.tablet.client);
+    s.turn("Warm-up", "#what", "1 of ").await;
     let first = text(a, "#what").await;
-    for _ in 0..8 {
-        hall.minute().await;
-    }
+    s.minutes(8).await;
     let (now, there) = (text(a, "#what").await, text(b, "#what").await);
     assert!(now != first && now == there, "{first}, then {now} and {there}");
     assert!(apart(a, b).await < 100.0);
 
-    // strength: sets are logged at the rack while the clock runs
-    next_part(&hall, coach, "Strength").await;
-    for c in [a, b] {
-        until(c, "#part", "Rack 1").await;
-    }
+    // sets are logged at the rack while the clock runs
+    s.turn("Strength", "#part", "Rack 1").await;
     for _ in 0..12 {
-        hall.minute().await;
+        s.minutes(1).await;
         lift(rack).await;
     }
     until(rack, ".hl-turn", "Everybody at this rack is done").await;
-    assert!(hall.sets() >= 3, "{}", hall.sets());
+    assert!(s.hall.sets() >= 3, "{}", s.hall.sets());
 
-    // the workout: names are tapped as they come in; in the middle a wall and the coach's phone have no line
-    // the brief counts down on both walls
-    next_part(&hall, coach, "Brief").await;
-    for c in [a, b] {
-        until(c, "#part", "Burpee").await;
-    }
-    hall.minute().await;
-    next_part(&hall, coach, "Workout").await;
-    for c in [a, b] {
-        until(c, "#part", "Full").await;
-    }
-    coach.goto(&hall.url(&format!("/classes/{}/finish", hall.class))).await.unwrap();
-    for _ in 0..9 {
-        hall.minute().await;
-    }
-    let mut shown = Vec::new();
-    for (i, member) in hall.members.iter().enumerate() {
-        hall.minute().await;
-        if i == 2 {
-            other.offline(true).await;
-            desk.offline(true).await;
-            until(b, "#net", "No connection").await;
-        }
-        until(coach, "#clock", ":").await;
-        shown.push(seconds(&text(coach, "#clock").await).unwrap());
-        click(coach, &format!("#tap-1-{member}")).await;
-        if i == 3 {
-            until(coach, "#lost", "Nothing is lost: 2 to send").await;
-            other.offline(false).await;
-            desk.offline(false).await;
-            in_step((coach, "#clock"), (a, "#clock")).await;
-        }
-        if !(2..=3).contains(&i) {
-            until(coach, &format!("#tile-1-{member}"), "Undo").await;
-        }
-    }
-    for _ in 0..100 {
-        if hall.results().len() == MEMBERS {
-            break;
-        }
-        tokio::time::sleep(Duration::from_millis(100)).await;
-    }
-    let mut logged: Vec<i64> =
-        hall.results().iter().filter_map(|r| seconds(r.split(' ').next_back()?)).collect();
-    logged.sort_unstable();
-    assert_eq!(logged.len(), MEMBERS, "every result is logged: {:?}", hall.results());
-    for (l, s) in logged.iter().zip(&shown) {
-        assert!((0..=2).contains(&(l - s)), "each with the time of its tap: {logged:?} {shown:?}");
+    s.turn("Brief", "#part", "Burpee").await;
+    s.minutes(1).await;
+    s.turn("Workout", "#part", "Full").await;
+    s.desk.client.goto(&s.hall.url(&format!("/classes/{}/finish", s.hall.class))).await.unwrap();
+    s.minutes(9).await;
+    let (shown, logged) = (s.tap().await, s.logged().await);
+    assert_eq!(logged.len(), MEMBERS, "every result is logged: {:?}", s.hall.results());
+    for (l, at) in logged.iter().zip(&shown) {
+        assert!((0..=2).contains(&(l - at)), "each with the time of its tap: {logged:?} {shown:?}");
     }
 
     // every screen is in step: the walls, and the member's phone, which asks every ten seconds
     assert!(apart(a, b).await < 100.0);
-    in_step((card, ".hl-runs b"), (a, "#clock")).await;
-
-    // time to cool down, then the results, on both walls
-    next_part(&hall, coach, "Cool-down").await;
-    hall.minute().await;
-    next_part(&hall, coach, "Results").await;
-    for c in [a, b] {
-        until(c, "#part", "Alva").await;
-    }
+    in_step((&s.phone.client, ".hl-runs b"), (a, "#clock")).await;
+    s.turn("Cool-down", "#part", "Alva").await;
+    s.minutes(1).await;
+    s.turn("Results", "#part", "Alva").await;
 }
