@@ -80,6 +80,16 @@ fn every_wall_is_told_of_a_press_as_it_happens() {
     );
 }
 
+/// The brief runs down by itself, and names nobody.
+fn briefed(told: &serde_json::Value, page: &str) {
+    assert!(told["stage"] == "brief-1" && told["started"].is_i64(), "{told}");
+    assert!(
+        page.contains("wbrief") && page.contains("data-end=\"120\"") && page.contains("<b>Burpee</b>"),
+        "{page}"
+    );
+    assert!(!page.contains("Alder Member"), "no names");
+}
+
 #[test]
 fn walls_turn_to_the_next_part_together_and_each_part_keeps_its_clock() {
     let s = Server::start();
@@ -114,14 +124,7 @@ fn walls_turn_to_the_next_part_together_and_each_part_keeps_its_clock() {
         "{page}"
     );
     turn(&mut b, "next", "strength-0");
-    let brief = told.told();
-    assert!(brief["stage"] == "brief-1" && brief["started"].is_i64(), "{brief}");
-    let page = b.get(&wall).body;
-    assert!(
-        page.contains("wbrief") && page.contains("data-end=\"120\"") && page.contains("<b>Burpee</b>"),
-        "{page}"
-    );
-    assert!(!page.contains("Alder Member"), "no names");
+    briefed(&told.told(), &b.get(&wall).body);
     turn(&mut b, "next", "brief-1");
     let work = told.told();
     assert!(
