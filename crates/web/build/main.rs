@@ -23,6 +23,12 @@ fn files(of: &Path, out: &mut Vec<PathBuf>) {
     }
 }
 
+fn write(name: &str, css: &str) {
+    let Some(out) = std::env::var_os("OUT_DIR") else { panic!("cargo gives no folder to write to") };
+    let to = Path::new(&out).join(name);
+    std::fs::write(&to, css).unwrap_or_else(|why| panic!("{}: {why}", to.display()));
+}
+
 fn main() {
     let mut pages = Vec::new();
     for folder in PAGES {
@@ -36,7 +42,6 @@ fn main() {
     let others = OTHERS.map(|o| read(Path::new(o)));
     let css = trim::trimmed(&read(Path::new(SHEET)), &used, &others.each_ref().map(String::as_str));
     let css = [css, others.concat()].map(|c| trim::themed(&c)).concat();
-    let Some(out) = std::env::var_os("OUT_DIR") else { panic!("cargo gives no folder to write to") };
-    let to = Path::new(&out).join("styles.css");
-    std::fs::write(&to, css).unwrap_or_else(|why| panic!("{}: {why}", to.display()));
+    write("styles.css", &css);
+    write("screens.css", &trim::patient_faces(&others.concat()));
 }

@@ -58,6 +58,13 @@ pub fn themed(css: &str) -> String {
     out
 }
 
+/// The faces of a sheet, for screens that stay open for hours: they take one whenever it comes.
+pub fn patient_faces(css: &str) -> String {
+    let faces = css.split("@font-face").skip(1).filter_map(|rest| rest.split_once('}'));
+    let all: String = faces.map(|(face, _)| format!("@font-face{face}}}")).collect();
+    all.replace("font-display:optional", "font-display:swap")
+}
+
 const LIGHT: &str = "[data-theme=light]";
 const DARK: &str = "[data-theme=dark]";
 const SYSTEM: &str = "[data-theme=system]";
@@ -201,38 +208,29 @@ fn parse(css: &str) -> Vec<Part> {
     out
 }
 
-/// The first place outside of quotes and brackets that fits.
-fn outside(text: &str, fits: impl Fn(char) -> bool) -> Option<usize> {
+/// The first place outside of quotes where a test holds of the character and of how many brackets of a kind are open.
+fn first(text: &str, (open, close): (&[char], &[char]), fits: impl Fn(char, i32) -> bool) -> Option<usize> {
     let (mut quote, mut depth) = (None, 0);
     for (i, c) in text.char_indices() {
         match (quote, c) {
             (Some(q), c) if c == q => quote = None,
             (Some(_), _) => {}
             (None, '"' | '\'') => quote = Some(c),
-            (None, c) if depth == 0 && fits(c) => return Some(i),
-            (None, '(' | '[') => depth += 1,
-            (None, ')' | ']') => depth -= 1,
-            _ => {}
+            (None, c) if fits(c, depth) => return Some(i),
+            (None, c) => depth += i32::from(open.contains(&c)) - i32::from(close.contains(&c)),
         }
     }
     None
 }
 
+/// The first place outside of quotes and brackets that fits.
+fn outside(text: &str, fits: impl Fn(char) -> bool) -> Option<usize> {
+    first(text, (&['(', '['], &[')', ']']), |c, depth| depth == 0 && fits(c))
+}
+
 /// Where the brace closes that stands before a text.
 fn closing(text: &str) -> usize {
-    let (mut quote, mut depth) = (None, 0);
-    for (i, c) in text.char_indices() {
-        match (quote, c) {
-            (Some(q), c) if c == q => quote = None,
-            (Some(_), _) => {}
-            (None, '"' | '\'') => quote = Some(c),
-            (None, '{') => depth += 1,
-            (None, '}') if depth == 0 => return i,
-            (None, '}') => depth -= 1,
-            _ => {}
-        }
-    }
-    text.len()
+    first(text, (&['{'], &['}']), |c, depth| c == '}' && depth == 0).unwrap_or(text.len())
 }
 
 fn split(text: &str, at: char) -> Vec<String> {
@@ -305,6 +303,15 @@ mod tests {
             themed(font),
             "@font-face{font-family:\"A;B\";src:url(a.woff2) format(\"woff2\");}@page{margin:1mm;@bottom-right{content:counter(page);}}"
         );
+    }
+
+    #[test]
+    fn a_screen_that_stays_open_takes_a_face_that_comes_late() {
+        let css = "/* x */@font-face{src:url(a);font-display:optional}a{b:c}@font-face{src:url(b);font-display:optional}";
+        let own = "@font-face{src:url(a);font-display:swap}@font-face{src:url(b);font-display:swap}";
+        assert_eq!(patient_faces(css), own);
+        let served = std::str::from_utf8(crate::assets::text("screens.css").unwrap()).unwrap();
+        assert_eq!(served.matches("font-display:swap").count(), 5);
     }
 
     #[test]

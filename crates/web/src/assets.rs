@@ -21,13 +21,17 @@ macro_rules! assets {
                 kind: "text/css; charset=utf-8",
                 body: include_bytes!(concat!(env!("OUT_DIR"), "/styles.css")),
             },
+            Asset {
+                name: "screens.css",
+                kind: "text/css; charset=utf-8",
+                body: include_bytes!(concat!(env!("OUT_DIR"), "/screens.css")),
+            },
             $(Asset { name: $name, kind: $kind, body: include_bytes!(concat!("../static/", $name)) }),*
         ]
     };
 }
 
 const ASSETS: &[Asset] = assets![
-    "screens.css" => "text/css; charset=utf-8",
     "vendor/htmx.min.js" => "text/javascript; charset=utf-8",
     "js/theme.js" => "text/javascript; charset=utf-8",
     "js/keys.js" => "text/javascript; charset=utf-8",
