@@ -144,8 +144,9 @@ impl Hall {
     /// A minute goes by in a second.
     #[allow(dead_code)] // the pictures have one
     pub async fn minute(&self) {
-        tokio::time::sleep(std::time::Duration::from_secs(1)).await;
         run_ahead(&mut self.database.conn(), self.class, 59).unwrap();
+        // every screen is told meanwhile
+        tokio::time::sleep(std::time::Duration::from_secs(1)).await;
     }
 
     /// Sets that were logged at its racks.

@@ -18,13 +18,15 @@ pub async fn text(c: &Client, css: &str) -> String {
 
 /// Clicks the first element that fits, once it is there.
 pub async fn click(c: &Client, css: &str) {
-    c.wait()
-        .for_element(Locator::Css(css))
-        .await
-        .unwrap_or_else(|_| panic!("no {css}"))
-        .click()
-        .await
-        .unwrap();
+    let e = c.wait().for_element(Locator::Css(css)).await.unwrap_or_else(|_| panic!("no {css}"));
+    if e.click().await.is_ok() {
+        return;
+    }
+    // scrolled below the steps, which stay in sight: brought out from under them, as a hand would
+    let script = "document.querySelector(arguments[0]).scrollIntoView({ block: 'center' })";
+    c.execute(script, vec![serde_json::json!(css)]).await.unwrap();
+    let e = c.wait().for_element(Locator::Css(css)).await.unwrap_or_else(|_| panic!("no {css}"));
+    e.click().await.unwrap();
 }
 
 /// Waits until a text appears somewhere in an element.

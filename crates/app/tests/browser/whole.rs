@@ -111,7 +111,9 @@ impl Screens {
                 self.offline(true).await;
                 until(self.both()[1], "#net", "No connection").await;
             }
-            until(coach, "#clock", ":").await;
+            if !(2..=3).contains(&i) {
+                in_step((coach, "#clock"), (self.both()[0], "#clock")).await;
+            }
             shown.push(seconds(&text(coach, "#clock").await).unwrap());
             click(coach, &format!("#tap-1-{member}")).await;
             if i == 3 {
