@@ -8,7 +8,7 @@ mod driver;
 use driver::Browser;
 use fantoccini::{Client, Locator};
 
-const HALL: [&str; 12] = [
+const HALL: [&str; 13] = [
     "/classes",
     "/classes/new",
     "/sheets",
@@ -16,6 +16,7 @@ const HALL: [&str; 12] = [
     "/members/new",
     "/record",
     "/kit",
+    "/words",
     "/settings",
     "/cycles",
     "/people",
