@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 
 const SHEET: &str = "static/vendor/bulma-1.0.4.min.css";
 /// Sheets of our own, which read its variables.
-const OTHERS: [&str; 2] = ["static/lantern.css", "static/app.css"];
+const OTHERS: [&str; 3] = ["static/lantern.css", "static/app.css", "static/floor.css"];
 /// Where pages are made: everything in them may name a class.
 const PAGES: [&str; 3] = ["templates", "src", "static/js"];
 

@@ -329,7 +329,8 @@ mod tests {
         // what is set to nothing would look wrong
         let set: BTreeSet<String> =
             served.split(['{', ';', '}']).filter_map(own_variable).map(str::to_owned).collect();
-        let (lantern, app) = (include_str!("../static/lantern.css"), include_str!("../static/app.css"));
+        let lantern = include_str!("../static/lantern.css");
+        let app = concat!(include_str!("../static/app.css"), include_str!("../static/floor.css"));
         let own: BTreeSet<String> = [lantern, app]
             .iter()
             .flat_map(|c| c.split(['{', ';', '}', ' ', '\n']))

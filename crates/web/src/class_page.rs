@@ -324,6 +324,11 @@ impl ClassPage {
         })
     }
 
+    /// What was called out to a member in a block, by their ids.
+    pub fn cut_of(&self, member: &str, block: u32) -> Option<&Taken> {
+        self.cuts.iter().find(|t| t.block == block && t.member.to_string() == member)
+    }
+
     /// The name of a member of the class by their id.
     pub fn member_name(&self, id: &str) -> String {
         let m = self.plan.members.iter().find(|m| m.id == id);

@@ -33,6 +33,7 @@
     return numbers ? value(a) - value(b) : plain(a).localeCompare(plain(b));
   };
 
+  const finds = new WeakMap(); // how each table is searched again after some of its rows were swapped
   const setUp = (table) => {
     if (table.dataset.ready || rows(table).length <= LONG) return;
     table.dataset.ready = 'yes';
@@ -58,7 +59,7 @@
       said.textContent = wanted ? `${shown.length} of ${all.length} shown` : '';
     };
     input.addEventListener('input', find);
-    document.addEventListener('htmx:afterSettle', () => { if (input.value) find(); });
+    finds.set(table, () => { if (input.value) find(); });
     if ('grouped' in table.dataset) return;
 
     const heads = [...table.tHead.rows[0].cells];
@@ -86,7 +87,11 @@
       button.addEventListener('click', () => sort(head));
     });
   };
-  const all = () => document.querySelectorAll('table[data-lists]').forEach(setUp);
+  const all = () => document.querySelectorAll('table[data-lists]').forEach((table) => {
+    setUp(table);
+    const again = finds.get(table);
+    if (again) again();
+  });
   document.addEventListener('htmx:afterSettle', all);
   all();
 })();

@@ -160,6 +160,9 @@ fn who_is_behind_is_cut_on_their_card_and_judged_apart() {
     // the result is of other work: no range judges it
     let done = scripted(&mut b, &at, &[row[0], row[1], ("tier", "F"), ("result", "9:05")]);
     assert!(done.body.contains("after a cut"), "{}", done.body);
+    // another coach's late press cuts nobody who is done
+    let late = scripted(&mut b, &cut, &take);
+    assert!(late.body.contains("is logged already: 9:05") && kept().len() == 1, "{}", late.body);
     let log = b.get(&format!("/classes/{}/log", h.class)).body;
     assert!(log.contains(&format!("cut at {}", said.split(' ').nth(1).unwrap())), "{log}");
     assert_eq!(scripted(&mut b, &cut_back, &row).status, 200);

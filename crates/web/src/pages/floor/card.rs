@@ -285,8 +285,7 @@ fn said_checks(steps: &[(Mark, f64)]) -> String {
 fn after_cut(page: &ClassPage, w: &WorkoutPlan, i: usize, view: WorkView) -> WorkView {
     let own = page.plan.members.get(i).zip(page.blocks.id(w.block)).zip(w.stimulus.as_ref());
     let Some(((m, block), s)) = own else { return view };
-    let of = |t: &&Taken| t.block == block && t.member.to_string() == m.id;
-    let Some(t) = page.cuts.iter().find(of) else { return view };
+    let Some(t) = page.cut_of(&m.id, block) else { return view };
     let cut = format!("From {} on: {}", clock(t.passed.at_s), t.shout.says());
     let Some(after) = w.after_cut(i, m.standard, (t.passed, &t.shout)) else {
         return WorkView { cut, ..view };
@@ -299,7 +298,9 @@ fn after_cut(page: &ClassPage, w: &WorkoutPlan, i: usize, view: WorkView) -> Wor
         Mark::Finish => "end".to_owned(),
     };
     let e = after.ends;
-    let range = Range { low: e.low, middle: e.middle, high: e.high, provenance: Provenance::Estimated };
+    // it is known as the whole was
+    let known = w.placed.get(i).map_or(Provenance::Assumed, |p| p.predicted.prediction.provenance);
+    let range = Range { low: e.low, middle: e.middle, high: e.high, provenance: known };
     let axis = Axis::with(s, std::slice::from_ref(&range), NARROW);
     let (low, likely, high) = (clock(e.low), clock(e.middle), clock(e.high));
     let label = format!("likely {likely}, 80 per cent range {low} to {high}");
@@ -322,7 +323,7 @@ fn after_cut(page: &ClassPage, w: &WorkoutPlan, i: usize, view: WorkView) -> Wor
         likely,
         low,
         high,
-        mark: PageMark::of(Provenance::Estimated),
+        mark: PageMark::of(known),
         note: "The rest as it goes by the time at which you were there.".to_owned(),
         checks: said_checks(&after.steps),
         ..view

@@ -7,13 +7,13 @@ use crate::app::App;
 use crate::class_page::{ClassPage, load, planned};
 use crate::error::{Page, WebError};
 use crate::pages::id;
-use crate::session::{Change, Who, blocking, once};
+use crate::session::{Change, Who, apart, blocking, once};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path, Query};
 use lantern_core::plan::{Behind, Ends, NoCut, Passed, WorkoutPlan};
 use lantern_core::units::clock;
 use lantern_store::cut::Taken;
-use lantern_store::{ClassId, MemberId, cut};
+use lantern_store::{ClassId, MemberId, cut, logbook};
 use serde::Deserialize;
 
 /// Longest that a workout runs, s.
@@ -45,13 +45,6 @@ pub(super) struct CutView {
     pub at: String,
     pub says: String,
     pub ends: String,
-}
-
-impl CutView {
-    /// In the log.
-    pub fn said(&self) -> String {
-        format!("cut at {}: {}", self.at, self.says.trim_end_matches('.').to_lowercase())
-    }
 }
 
 fn ends(e: &Ends) -> String {
@@ -113,7 +106,7 @@ fn step(b: &Behind) -> StepView {
 
 /// What was called out to a member, with where they end by it.
 pub(super) fn cut_of(page: &ClassPage, member: &str, block: u32) -> Option<CutView> {
-    let t = page.cuts.iter().find(|t| t.block == block && t.member.to_string() == member)?;
+    let t = page.cut_of(member, block)?;
     let after = of(page, (t.member, block)).and_then(|(w, i)| {
         let m = page.plan.members.get(i)?;
         w.after_cut(i, m.standard, (t.passed, &t.shout))
@@ -150,9 +143,14 @@ pub async fn show(
     let shut = whom.shut;
     let page = planned(&app, who.gym(), class).await?;
     let typed = Typed { block: row.1, member: row.0.to_string(), ..Typed::default() };
-    let answer = blocking(&app, move |conn, _| {
+    // runs are made before a connection is taken
+    let (page, view) = apart(move |_| {
         let at = at.map_or_else(|| clock_seconds(&page, row.1), Ok);
         let view = (!shut).then(|| late(&page, row, at));
+        Ok((page, view))
+    })
+    .await?;
+    let answer = blocking(&app, move |conn, _| {
         let shown = page_now(conn, &page, &who, &typed, None)?;
         Ok(answered(class, &typed, shown).with(|t: &mut Tile| t.late = view))
     })
@@ -171,24 +169,30 @@ pub async fn take(app: Data<App>, change: Change, path: Path<String>) -> Page {
     let passed =
         passed.ok_or_else(|| WebError::Unreadable("the step or its time is no number".to_owned()))?;
     let (who, hx) = (change.who, change.hx);
-    planned(&app, who.gym(), class).await?;
-    once(&app, key, move |conn, app| {
-        let page = load(conn, app, who.gym(), class)?;
-        let typed = Typed { block: row.1, member: row.0.to_string(), ..Typed::default() };
+    let page = planned(&app, who.gym(), class).await?;
+    let (offered, name) = apart(move |_| {
         let offered = looks(&page, row, passed.at_s).and_then(|all| {
             let here = all.into_iter().find(|b| b.passed == passed).and_then(|b| b.cut);
             here.ok_or_else(|| "The plan has changed since: look at what is offered now.".to_owned())
         });
-        let name = page.member_name(&typed.member);
-        let words = match offered {
-            Ok((shout, ends_)) => {
+        Ok((offered, page.member_name(&row.0.to_string())))
+    })
+    .await?;
+    once(&app, key, move |conn, app| {
+        let gym = who.gym();
+        let logged = logbook::one(conn, gym, class, row)?;
+        let words = match (offered, logged) {
+            // another coach was quicker: what is done is not cut
+            (_, Some(there)) => format!("{name} is logged already: {}.", there.outcome.text()),
+            (Ok((shout, ends_)), None) => {
                 let words = format!("{} {name} ends about {}.", shout.says(), ends(&ends_));
                 let taken = Taken { member: row.0, block: row.1, passed, shout };
-                cut::take(conn, who.gym(), class, &taken, &who.sign_in.account.name)?;
+                cut::take(conn, gym, class, &taken, &who.sign_in.account.name)?;
                 words
             }
-            Err(problem) => problem,
+            (Err(problem), None) => problem,
         };
+        let typed = Typed { block: row.1, member: row.0.to_string(), ..Typed::default() };
         told(conn, app, &who, class, &typed, words)
     })
     .await?

@@ -17,6 +17,7 @@ use lantern_core::sheet::{Block, Score};
 use lantern_core::stimulus::Stimulus;
 use lantern_core::units::{Standard, clock, plain};
 use lantern_core::versions::{PredictionUnit, Tier};
+use lantern_store::cut::Taken;
 use lantern_store::learning::left_out;
 use lantern_store::logbook::{Changed, Kept, Logged};
 use lantern_store::{Connection, MemberId, logbook};
@@ -240,7 +241,7 @@ impl<'a> Scene<'a> {
             let reps = board_reps(self.plan, self.at, l.tier, self.standard(&m.id)).unwrap_or(1.0);
             l.outcome.compared(p?.unit, p?.cap_s, reps)
         });
-        let cut = super::behind::cut_of(self.page, &m.id, self.id);
+        let cut = self.page.cut_of(&m.id, self.id);
         // less was called out to them: the range is of other work
         let judged = l.zip(p).zip(result).map(|((l, p), r)| judge(p, r, l.tier)).filter(|_| cut.is_none());
         let (against, off) = match (judged, self.stimulus(), l) {
@@ -276,7 +277,7 @@ impl<'a> Scene<'a> {
             capped: l.is_some_and(|l| matches!(l.outcome, Outcome::Capped { .. })),
             trail: [
                 trail(self.changes, &m.id, self.id, self.page.zone),
-                cut.map(|c| c.said()).unwrap_or_default(),
+                cut.map(said_of_cut).unwrap_or_default(),
             ]
             .into_iter()
             .filter(|t| !t.is_empty())
@@ -341,6 +342,11 @@ fn name_of(b: &Block) -> String {
         .collect();
     let plain = || if lifts.is_empty() { "Workout".to_owned() } else { lifts.join(", ") };
     b.name.clone().unwrap_or_else(plain)
+}
+
+/// What was called out in the middle of the work, in a row of the log.
+fn said_of_cut(t: &Taken) -> String {
+    format!("cut at {}: {}", clock(t.passed.at_s), t.shout.says().trim_end_matches('.').to_lowercase())
 }
 
 /// When and by whom a row was last changed, where something stood in it before.
